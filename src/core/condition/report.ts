@@ -1,0 +1,42 @@
+import type { FieldOrder } from '../picture/picture';
+
+/** How much of a fault there is. */
+export type Severity = 'none' | 'slight' | 'moderate' | 'strong';
+
+export type FindingId = 'fields' | 'grain' | 'colour' | 'bars' | 'compression';
+
+/** One thing measured, in words and numbers. */
+export interface Finding {
+  id: FindingId;
+  /** What was measured, as the report's row is called. */
+  name: string;
+  /** Plain reading, a few words. */
+  reading: string;
+  /** Figures and circumstances beneath it. */
+  detail: string;
+  severity: Severity;
+  /** How sure the measurement is, 0 to 1. */
+  confidence: number;
+}
+
+/** The measurements the proposals are made from. */
+export interface Measurements {
+  scan: 'still' | 'progressive' | 'interlaced' | 'telecined' | 'unknown';
+  fieldOrder: FieldOrder;
+  scanConfidence: number;
+  /** Deviation of the grain on the 0 to 255 scale. */
+  grainLuma: number;
+  grainChroma: number;
+  monochrome: boolean;
+  /** Black rows and columns at the edges, in pixels of the source. */
+  bars: { left: number; right: number; top: number; bottom: number };
+  /** Steps at the 8 x 8 grid against steps elsewhere; 1 is none. */
+  blocking: number;
+}
+
+export interface ConditionReport {
+  measurements: Measurements;
+  findings: Finding[];
+  /** Frames that were looked at. */
+  sampled: number[];
+}

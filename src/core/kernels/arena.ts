@@ -1,0 +1,58 @@
+/** The memory one thread's kernels work in: a stack of buffers in WebAssembly memory, grown when needed. */
+
+/** First byte after the kernels' own data. */
+const BASE = 65536;
+const PAGE = 65536;
+
+export class Arena {
+  private top = BASE;
+
+  constructor(readonly memory: WebAssembly.Memory) {}
+
+  /** Runs `work` and gives back everything it reserved, also when it throws. */
+  scope<T>(work: () => T): T {
+    const mark = this.top;
+    try {
+      return work();
+    } finally {
+      this.top = mark;
+    }
+  }
+
+  /** Address of `bytes` fresh bytes on a 16-byte boundary, with slack for vector loads past the end. */
+  reserve(bytes: number): number {
+    const at = this.top;
+    const end = at + Math.ceil(bytes / 16) * 16 + 64;
+    const missing = end - this.memory.buffer.byteLength;
+    if (missing > 0) this.memory.grow(Math.ceil(missing / PAGE));
+    this.top = end;
+    return at;
+  }
+
+  put16(data: Uint16Array | Int16Array): number {
+    const at = this.reserve(data.byteLength);
+    new Uint8Array(this.memory.buffer, at, data.byteLength).set(new Uint8Array(data.buffer, data.byteOffset, data.byteLength));
+    return at;
+  }
+
+  putFloats(data: Float32Array): number {
+    const at = this.reserve(data.byteLength);
+    new Float32Array(this.memory.buffer, at, data.length).set(data);
+    return at;
+  }
+
+  putInts(data: Int32Array): number {
+    const at = this.reserve(data.byteLength);
+    new Int32Array(this.memory.buffer, at, data.length).set(data);
+    return at;
+  }
+
+  /** Copies out, so that the result outlives the scope. */
+  take16(at: number, length: number): Uint16Array {
+    return new Uint16Array(this.memory.buffer, at, length).slice();
+  }
+
+  view16(at: number, length: number): Uint16Array {
+    return new Uint16Array(this.memory.buffer, at, length);
+  }
+}

@@ -1,0 +1,6 @@
+export { bytesFromPlane, halveBytes, motionLevel } from './motion';
+export { padField, deinterlaceField } from './deinterlace';
+export { padPlane, shrinkPlane } from './shrink';
+export { toFloat, fromFloat, resampleRows, resampleColumns, limitRinging, addScaled, subtract } from './resample';
+export { smoothAlongEdges, padFloats, cutFloats } from './edges';
+export { whiteNoise, addNoise } from './noise';

@@ -1,0 +1,103 @@
+// Separable resampling and what belongs to it. The reference and the explanation are in ../reference/resample.ts.
+
+/** 16-bit samples to floats through a table of 65536 floats. */
+export function toFloat(src: usize, count: i32, table: usize, dst: usize): void {
+  for (let i = 0; i < count; i++) store<f32>(dst + (i << 2), load<f32>(table + (<u32>load<u16>(src + (i << 1)) << 2)));
+}
+
+/** Floats of light back to 16-bit codes; the table is indexed by the root of the light over [0, 1]. */
+export function fromFloat(src: usize, count: i32, table: usize, entries: i32, dst: usize): void {
+  const top = f32x4.splat(<f32>(entries - 1));
+  const zero = f32x4.splat(0);
+  for (let i = 0; i < count; i += 4) {
+    const light = f32x4.min(f32x4.splat(1), f32x4.max(zero, v128.load(src + (i << 2))));
+    const index = i32x4.trunc_sat_f32x4_u(f32x4.add(f32x4.mul(f32x4.sqrt(light), top), f32x4.splat(0.5)));
+    const to = dst + (i << 1);
+    store<u16>(to, load<u16>(table + (i32x4.extract_lane(index, 0) << 1)));
+    store<u16>(to + 2, load<u16>(table + (i32x4.extract_lane(index, 1) << 1)));
+    store<u16>(to + 4, load<u16>(table + (i32x4.extract_lane(index, 2) << 1)));
+    store<u16>(to + 6, load<u16>(table + (i32x4.extract_lane(index, 3) << 1)));
+  }
+}
+
+/** Down the columns: `taps` weights an output row from row `starts[y]` on, rows clamped to the plane. */
+export function resampleRows(
+  src: usize, width: i32, height: i32, starts: usize, weights: usize, taps: i32, outHeight: i32, dst: usize,
+): void {
+  const row = width << 2;
+  for (let y = 0; y < outHeight; y++) {
+    const start = load<i32>(starts + (y << 2));
+    const w = weights + ((y * taps) << 2);
+    const to = dst + y * row;
+    for (let x = 0; x < width; x += 4) {
+      let sum = f32x4.splat(0);
+      for (let k = 0; k < taps; k++) {
+        const from = src + min(height - 1, max(0, start + k)) * row + (x << 2);
+        sum = f32x4.add(sum, f32x4.mul(v128.load(from), v128.load32_splat(w + (k << 2))));
+      }
+      if (x + 4 <= width) v128.store(to + (x << 2), sum);
+      else for (let k = 0, v = sum; x + k < width; k++, v = v128.shuffle<f32>(v, v, 1, 2, 3, 0)) store<f32>(to + ((x + k) << 2), f32x4.extract_lane(v, 0));
+    }
+  }
+}
+
+/**
+ * Along the rows: `taps` (a multiple of 4) weights an output sample from column `starts[x]` on. `line` holds
+ * width + 2 x `pad` floats, filled here with replicated ends so that starts may lie outside by up to `pad`.
+ */
+export function resampleColumns(
+  src: usize, width: i32, height: i32, starts: usize, weights: usize, taps: i32, outWidth: i32, pad: i32, line: usize, dst: usize,
+): void {
+  for (let y = 0; y < height; y++) {
+    const from = src + ((y * width) << 2);
+    const left = load<f32>(from), right = load<f32>(from + ((width - 1) << 2));
+    for (let i = 0; i < pad; i++) {
+      store<f32>(line + (i << 2), left);
+      store<f32>(line + ((pad + width + i) << 2), right);
+    }
+    memory.copy(line + (pad << 2), from, width << 2);
+    const to = dst + ((y * outWidth) << 2);
+    for (let x = 0; x < outWidth; x++) {
+      const p = line + ((load<i32>(starts + (x << 2)) + pad) << 2);
+      const w = weights + ((x * taps) << 2);
+      let sum = f32x4.mul(v128.load(p), v128.load(w));
+      for (let k = 4; k < taps; k += 4) sum = f32x4.add(sum, f32x4.mul(v128.load(p + (k << 2)), v128.load(w + (k << 2))));
+      const pair = f32x4.add(sum, v128.shuffle<f32>(sum, sum, 2, 3, 2, 3));
+      store<f32>(to + (x << 2), f32x4.extract_lane(pair, 0) + f32x4.extract_lane(pair, 1));
+    }
+  }
+}
+
+/** Smallest and largest of the four source samples round each output sample, and the sample pulled back between them. */
+export function limitRinging(
+  src: usize, width: i32, height: i32, columns: usize, rows: usize, outWidth: i32, outHeight: i32, slack: f32, data: usize,
+): void {
+  for (let y = 0; y < outHeight; y++) {
+    const y0 = load<i32>(rows + (y << 2));
+    const top = src + ((min(height - 1, max(0, y0)) * width) << 2);
+    const low = src + ((min(height - 1, max(0, y0 + 1)) * width) << 2);
+    for (let x = 0; x < outWidth; x++) {
+      const c = load<i32>(columns + (x << 2));
+      const x0 = min(width - 1, max(0, c)) << 2, x1 = min(width - 1, max(0, c + 1)) << 2;
+      const a = load<f32>(top + x0), b = load<f32>(top + x1), d = load<f32>(low + x0), e = load<f32>(low + x1);
+      const least = min(min(a, b), min(d, e)), most = max(max(a, b), max(d, e));
+      const give = (most - least) * slack;
+      const p = data + ((y * outWidth + x) << 2);
+      store<f32>(p, min(most + give, max(least - give, load<f32>(p))));
+    }
+  }
+}
+
+/** `data` += `gain` x `other`. */
+export function addScaled(data: usize, other: usize, gain: f32, count: i32): void {
+  const g = f32x4.splat(gain);
+  for (let i = 0; i < count; i += 4) {
+    const p = data + (i << 2);
+    v128.store(p, f32x4.add(v128.load(p), f32x4.mul(g, v128.load(other + (i << 2)))));
+  }
+}
+
+/** `dst` = `a` - `b`. */
+export function subtract(a: usize, b: usize, count: i32, dst: usize): void {
+  for (let i = 0; i < count; i += 4) v128.store(dst + (i << 2), f32x4.sub(v128.load(a + (i << 2)), v128.load(b + (i << 2))));
+}

@@ -1,0 +1,233 @@
+// Grain removal in overlapping 8 x 8 cosine windows, over time and space. Explained in ../reference/shrink.ts.
+
+const C1: f32 = 0.49039264; // 0.5 cos(pi k / 16), k = 1 .. 7
+const C2: f32 = 0.46193977;
+const C3: f32 = 0.41573481;
+const C4: f32 = 0.35355339;
+const C5: f32 = 0.27778512;
+const C6: f32 = 0.19134172;
+const C7: f32 = 0.09754516;
+
+const SIZE: i32 = 8;
+const ROW: usize = 32;
+const BLOCK: i32 = 256;
+
+@inline
+function mul(a: v128, k: f32): v128 {
+  return f32x4.mul(a, f32x4.splat(k));
+}
+
+/** Orthonormal cosine transform down four columns of an 8 x 8 block of floats. */
+@inline
+function forward(p: usize): void {
+  const x0 = v128.load(p), x1 = v128.load(p + ROW), x2 = v128.load(p + 2 * ROW), x3 = v128.load(p + 3 * ROW);
+  const x4 = v128.load(p + 4 * ROW), x5 = v128.load(p + 5 * ROW), x6 = v128.load(p + 6 * ROW), x7 = v128.load(p + 7 * ROW);
+  const s0 = f32x4.add(x0, x7), s1 = f32x4.add(x1, x6), s2 = f32x4.add(x2, x5), s3 = f32x4.add(x3, x4);
+  const d0 = f32x4.sub(x0, x7), d1 = f32x4.sub(x1, x6), d2 = f32x4.sub(x2, x5), d3 = f32x4.sub(x3, x4);
+  const t0 = f32x4.add(s0, s3), t1 = f32x4.add(s1, s2), t2 = f32x4.sub(s0, s3), t3 = f32x4.sub(s1, s2);
+  v128.store(p, mul(f32x4.add(t0, t1), C4));
+  v128.store(p + 4 * ROW, mul(f32x4.sub(t0, t1), C4));
+  v128.store(p + 2 * ROW, f32x4.add(mul(t2, C2), mul(t3, C6)));
+  v128.store(p + 6 * ROW, f32x4.sub(mul(t2, C6), mul(t3, C2)));
+  v128.store(p + ROW, f32x4.add(f32x4.add(mul(d0, C1), mul(d1, C3)), f32x4.add(mul(d2, C5), mul(d3, C7))));
+  v128.store(p + 3 * ROW, f32x4.sub(f32x4.sub(mul(d0, C3), mul(d1, C7)), f32x4.add(mul(d2, C1), mul(d3, C5))));
+  v128.store(p + 5 * ROW, f32x4.add(f32x4.sub(mul(d0, C5), mul(d1, C1)), f32x4.add(mul(d2, C7), mul(d3, C3))));
+  v128.store(p + 7 * ROW, f32x4.add(f32x4.sub(mul(d0, C7), mul(d1, C5)), f32x4.sub(mul(d2, C3), mul(d3, C1))));
+}
+
+@inline
+function inverse(p: usize): void {
+  const y0 = v128.load(p), y1 = v128.load(p + ROW), y2 = v128.load(p + 2 * ROW), y3 = v128.load(p + 3 * ROW);
+  const y4 = v128.load(p + 4 * ROW), y5 = v128.load(p + 5 * ROW), y6 = v128.load(p + 6 * ROW), y7 = v128.load(p + 7 * ROW);
+  const t0 = mul(f32x4.add(y0, y4), C4), t1 = mul(f32x4.sub(y0, y4), C4);
+  const t2 = f32x4.add(mul(y2, C2), mul(y6, C6)), t3 = f32x4.sub(mul(y2, C6), mul(y6, C2));
+  const s0 = f32x4.add(t0, t2), s3 = f32x4.sub(t0, t2), s1 = f32x4.add(t1, t3), s2 = f32x4.sub(t1, t3);
+  const d0 = f32x4.add(f32x4.add(mul(y1, C1), mul(y3, C3)), f32x4.add(mul(y5, C5), mul(y7, C7)));
+  const d1 = f32x4.sub(f32x4.sub(mul(y1, C3), mul(y3, C7)), f32x4.add(mul(y5, C1), mul(y7, C5)));
+  const d2 = f32x4.add(f32x4.sub(mul(y1, C5), mul(y3, C1)), f32x4.add(mul(y5, C7), mul(y7, C3)));
+  const d3 = f32x4.add(f32x4.sub(mul(y1, C7), mul(y3, C5)), f32x4.sub(mul(y5, C3), mul(y7, C1)));
+  v128.store(p, f32x4.add(s0, d0));
+  v128.store(p + 7 * ROW, f32x4.sub(s0, d0));
+  v128.store(p + ROW, f32x4.add(s1, d1));
+  v128.store(p + 6 * ROW, f32x4.sub(s1, d1));
+  v128.store(p + 2 * ROW, f32x4.add(s2, d2));
+  v128.store(p + 5 * ROW, f32x4.sub(s2, d2));
+  v128.store(p + 3 * ROW, f32x4.add(s3, d3));
+  v128.store(p + 4 * ROW, f32x4.sub(s3, d3));
+}
+
+/** Transposes the 4 x 4 floats at `a` into `b` and those at `b` into `a`. */
+@inline
+function swapTransposed(a: usize, b: usize): void {
+  const a0 = v128.load(a), a1 = v128.load(a + ROW), a2 = v128.load(a + 2 * ROW), a3 = v128.load(a + 3 * ROW);
+  const b0 = v128.load(b), b1 = v128.load(b + ROW), b2 = v128.load(b + 2 * ROW), b3 = v128.load(b + 3 * ROW);
+  storeTransposed(b, a0, a1, a2, a3);
+  storeTransposed(a, b0, b1, b2, b3);
+}
+
+@inline
+function storeTransposed(p: usize, r0: v128, r1: v128, r2: v128, r3: v128): void {
+  const l01 = v128.shuffle<f32>(r0, r1, 0, 4, 1, 5), h01 = v128.shuffle<f32>(r0, r1, 2, 6, 3, 7);
+  const l23 = v128.shuffle<f32>(r2, r3, 0, 4, 1, 5), h23 = v128.shuffle<f32>(r2, r3, 2, 6, 3, 7);
+  v128.store(p, v128.shuffle<f64>(l01, l23, 0, 2));
+  v128.store(p + ROW, v128.shuffle<f64>(l01, l23, 1, 3));
+  v128.store(p + 2 * ROW, v128.shuffle<f64>(h01, h23, 0, 2));
+  v128.store(p + 3 * ROW, v128.shuffle<f64>(h01, h23, 1, 3));
+}
+
+@inline
+function transpose(p: usize): void {
+  swapTransposed(p, p);
+  swapTransposed(p + 16, p + 4 * ROW);
+  swapTransposed(p + 4 * ROW + 16, p + 4 * ROW + 16);
+}
+
+function transform(p: usize): void {
+  forward(p);
+  forward(p + 16);
+  transpose(p);
+  forward(p);
+  forward(p + 16);
+}
+
+function transformBack(p: usize): void {
+  inverse(p);
+  inverse(p + 16);
+  transpose(p);
+  inverse(p);
+  inverse(p + 16);
+}
+
+@inline
+function loadBlock(src: usize, stride: i32, to: usize): void {
+  for (let y = 0; y < SIZE; y++) {
+    const s = v128.load(src);
+    v128.store(to, f32x4.convert_i32x4_u(i32x4.extend_low_i16x8_u(s)));
+    v128.store(to + 16, f32x4.convert_i32x4_u(i32x4.extend_high_i16x8_u(s)));
+    src += stride << 1;
+    to += ROW;
+  }
+}
+
+/** 16-bit copy of a plane with `margin` replicated samples on every side. */
+export function padPlane(src: usize, width: i32, height: i32, margin: i32, dst: usize): void {
+  const stride = width + 2 * margin;
+  for (let y = -margin; y < height + margin; y++) {
+    const sy = min(height - 1, max(0, y));
+    const from = src + ((sy * width) << 1);
+    const row = dst + (((y + margin) * stride) << 1);
+    memory.copy(row + (margin << 1), from, width << 1);
+    const left = load<u16>(from), right = load<u16>(from + ((width - 1) << 1));
+    for (let m = 0; m < margin; m++) {
+      store<u16>(row + (m << 1), left);
+      store<u16>(row + ((margin + width + m) << 1), right);
+    }
+  }
+}
+
+/**
+ * Shrinks one plane. `planes` and `vectors` are lists of `others` + 1 and `others` addresses; planes are padded by
+ * `margin`, the first is the one to clean. Windows start every `step` samples. `sums` holds 2 x (width + 16) x
+ * (height + 16) floats, zeroed here; `weightTable` 64 floats; `scratch` 3 blocks.
+ */
+export function shrinkPlane(
+  planes: usize, vectors: usize, others: i32, width: i32, height: i32, margin: i32, step: i32,
+  columns: i32, rows: i32, blockWidth: i32, blockHeight: i32,
+  sigma: f32, trust: f32, threshold: f32, keep: f32, weightTable: usize, sums: usize, scratch: usize, out: usize,
+): void {
+  const stride = width + 2 * margin;
+  const sumStride = width + 16;
+  const count: f32 = <f32>(others + 1);
+  const weights = sums + ((sumStride * (height + 16)) << 2);
+  memory.fill(sums, 0, (sumStride * (height + 16)) << 3);
+  const variance = sigma * sigma;
+  const base = load<u32>(planes);
+  const merged = scratch + 64, other = merged + BLOCK, kept = other + BLOCK;
+  const limit = threshold * threshold * variance;
+  const share = f32x4.splat(1 / count);
+  for (let wy = step - 8; wy < height; wy += step) {
+    for (let wx = step - 8; wx < width; wx += step) {
+      const at = ((wy + margin) * stride + wx + margin) << 1;
+      loadBlock(base + at, stride, merged);
+      transform(merged);
+      if (others > 0) mergeOthers(planes, vectors, others, wx, wy, at, stride, columns, rows, blockWidth, blockHeight, variance * trust, merged, other, kept);
+      // Shrink: gain M^4 / (M^4 + limit^2 spread^2) against the noise left in each coefficient.
+      let energy = f32x4.splat(0);
+      const dc = load<f32>(merged);
+      for (let i: usize = 0; i < 256; i += 16) {
+        let m = v128.load(merged + i);
+        let l = f32x4.splat(limit);
+        if (others > 0) {
+          m = f32x4.mul(m, share);
+          l = f32x4.mul(l, f32x4.mul(v128.load(kept + i), f32x4.mul(share, share)));
+        }
+        const power = f32x4.mul(m, m);
+        const square = f32x4.mul(power, power);
+        const gain = f32x4.div(square, f32x4.add(f32x4.add(square, f32x4.mul(l, l)), f32x4.splat(1)));
+        energy = f32x4.add(energy, f32x4.mul(gain, gain));
+        v128.store(merged + i, f32x4.mul(m, gain));
+      }
+      store<f32>(merged, others > 0 ? dc / count : dc);
+      const total = f32x4.extract_lane(energy, 0) + f32x4.extract_lane(energy, 1) + f32x4.extract_lane(energy, 2) + f32x4.extract_lane(energy, 3);
+      transformBack(merged);
+      const weight = f32x4.splat(1 / (1 + total));
+      const sumAt = ((wy + 8) * sumStride + wx + 8) << 2;
+      for (let y = 0; y < SIZE; y++) {
+        for (let h = 0; h < 32; h += 16) {
+          const w = f32x4.mul(weight, v128.load(weightTable + (y << 5) + h));
+          const p = sums + sumAt + ((y * sumStride) << 2) + h, q = weights + sumAt + ((y * sumStride) << 2) + h;
+          v128.store(p, f32x4.add(v128.load(p), f32x4.mul(w, v128.load(merged + (y << 5) + h))));
+          v128.store(q, f32x4.add(v128.load(q), w));
+        }
+      }
+    }
+  }
+  for (let y = 0; y < height; y++) {
+    for (let x = 0; x < width; x++) {
+      const s = ((y + 8) * sumStride + x + 8) << 2;
+      const was = <f32>load<u16>(base + (((y + margin) * stride + x + margin) << 1));
+      const clean = load<f32>(sums + s) / load<f32>(weights + s);
+      const v = clean + keep * (was - clean) + 0.5;
+      store<u16>(out + ((y * width + x) << 1), <u16>min<f32>(65535, max<f32>(0, v)));
+    }
+  }
+}
+
+/**
+ * Adds the motion-aligned blocks of other frames to `merged`, coefficient by coefficient as far as they agree with it,
+ * and leaves in `kept` the noise power of the sum in units of one frame's.
+ */
+@inline
+function mergeOthers(
+  planes: usize, vectors: usize, others: i32, wx: i32, wy: i32, at: usize, stride: i32, columns: i32, rows: i32,
+  blockWidth: i32, blockHeight: i32, tolerance: f32, merged: usize, other: usize, kept: usize,
+): void {
+  const bx = min(columns - 1, max(0, (wx + 4) / blockWidth)), by = min(rows - 1, max(0, (wy + 4) / blockHeight));
+  const one = f32x4.splat(1), soft = f32x4.splat(tolerance + 1);
+  // `merged` starts as the block itself and keeps it apart in `own`, since every pair compares with the original.
+  const own = kept + 2 * BLOCK, share = kept + BLOCK;
+  memory.copy(own, merged, BLOCK);
+  for (let i: usize = 0; i < 256; i += 16) {
+    v128.store(kept + i, f32x4.splat(0));
+    v128.store(share + i, one);
+  }
+  for (let n = 0; n < others; n++) {
+    const field = load<u32>(vectors + (n << 2)) + ((by * columns + bx) << 2);
+    const vx = <i32>load<i16>(field), vy = <i32>load<i16>(field + 2);
+    loadBlock(load<u32>(planes + ((n + 1) << 2)) + at - ((vy * stride + vx) << 1), stride, other);
+    transform(other);
+    for (let i: usize = 0; i < 256; i += 16) {
+      const r = v128.load(own + i), t = v128.load(other + i);
+      const d = f32x4.sub(r, t), d2 = f32x4.mul(d, d);
+      const apart = f32x4.div(d2, f32x4.add(d2, soft));
+      v128.store(merged + i, f32x4.add(v128.load(merged + i), f32x4.add(t, f32x4.mul(apart, d))));
+      const near = f32x4.sub(one, apart);
+      v128.store(kept + i, f32x4.add(v128.load(kept + i), f32x4.mul(near, near)));
+      v128.store(share + i, f32x4.add(v128.load(share + i), apart));
+    }
+  }
+  for (let i: usize = 0; i < 256; i += 16) {
+    const s = v128.load(share + i);
+    v128.store(kept + i, f32x4.add(v128.load(kept + i), f32x4.mul(s, s)));
+  }
+}

@@ -1,0 +1,61 @@
+import { newPlane, SIGMA_UNIT, type Plane } from '../picture/picture';
+import type { MotionField, MotionOptions } from './reference/motion';
+import { blockWeights, SHRINK_MARGIN } from './reference/windows';
+import { kernels } from './wasm';
+
+export interface ShrinkOptions {
+  /** Deviation of the grain on the 0 to 255 scale. */
+  sigma: number;
+  /** Samples between windows: 2 is thorough, 4 fast. */
+  step: 2 | 4;
+  /** How many times the noise a coefficient must reach to be kept. */
+  threshold: number;
+  /** How far, in noise power, frames may differ and still be averaged. */
+  trust: number;
+  /** Share of the grain to leave, 0 to 1. */
+  keep: number;
+}
+
+/** A neighbouring frame's plane, with where each block of the frame to clean is found in it. */
+export interface Neighbour {
+  plane: Plane;
+  motion: MotionField;
+}
+
+/**
+ * One plane with its grain taken off, by itself or with the help of neighbouring frames.
+ * Source of the method: cosine-window shrinkage (Yu and Sapiro, 2011), with pairwise merging of aligned frames in the
+ * frequency domain (Hasinoff and others, 2016); a coefficient is averaged only as far as the frames agree in it, so
+ * nothing that moved leaves a ghost.
+ *
+ * @param block size of the motion blocks in this plane's samples.
+ */
+export function shrinkGrain(
+  plane: Plane,
+  neighbours: Neighbour[],
+  block: Pick<MotionOptions, 'blockWidth' | 'blockHeight'>,
+  options: ShrinkOptions,
+): Plane {
+  const { run, arena } = kernels();
+  const { width, height } = plane;
+  return arena.scope(() => {
+    const padded = [plane, ...neighbours.map((n) => n.plane)].map((p) => {
+      const to = arena.reserve((width + 2 * SHRINK_MARGIN) * (height + 2 * SHRINK_MARGIN) * 2);
+      arena.scope(() => run.padPlane(arena.put16(p.data), width, height, SHRINK_MARGIN, to));
+      return to;
+    });
+    const fields = neighbours.map((n) => arena.put16(n.motion.vectors));
+    const list = (addresses: number[]): number => arena.put16(new Uint16Array(Uint32Array.from(addresses).buffer));
+    const grid = neighbours[0]?.motion ?? { columns: 1, rows: 1 };
+    const out = arena.reserve(width * height * 2);
+    run.shrinkPlane(
+      list(padded), list(fields.length ? fields : [0]), neighbours.length, width, height, SHRINK_MARGIN, options.step,
+      grid.columns, grid.rows, block.blockWidth, block.blockHeight,
+      options.sigma * SIGMA_UNIT, options.trust, options.threshold, options.keep,
+      arena.putFloats(blockWeights()), arena.reserve((width + 16) * (height + 16) * 8), arena.reserve(64 + 5 * 256), out,
+    );
+    const result = newPlane(width, height);
+    result.data.set(arena.view16(out, width * height));
+    return result;
+  });
+}

@@ -1,0 +1,146 @@
+import { newPlane, NEUTRAL_CHROMA, type ColourDescription, type Matrix, type Picture, type Plane, type StreamInfo } from './picture';
+
+/** Weights of red and blue in luma: Recommendations ITU-R BT.601, BT.709, BT.2020. */
+export const LUMA_WEIGHTS: Record<Matrix, { red: number; blue: number }> = {
+  bt601: { red: 0.299, blue: 0.114 },
+  bt709: { red: 0.2126, blue: 0.0722 },
+  bt2020: { red: 0.2627, blue: 0.0593 },
+};
+
+/** Rows that make R'G'B' (0 to 1) of Y' (0 to 1), Cb and Cr (-0.5 to 0.5). */
+export function toRgbMatrix(matrix: Matrix): number[][] {
+  const { red, blue } = LUMA_WEIGHTS[matrix];
+  const green = 1 - red - blue;
+  return [
+    [1, 0, 2 * (1 - red)],
+    [1, (-2 * blue * (1 - blue)) / green, (-2 * red * (1 - red)) / green],
+    [1, 2 * (1 - blue), 0],
+  ];
+}
+
+/** Rows that make Y', Cb, Cr of R'G'B'. */
+export function fromRgbMatrix(matrix: Matrix): number[][] {
+  const { red, blue } = LUMA_WEIGHTS[matrix];
+  const green = 1 - red - blue;
+  return [
+    [red, green, blue],
+    [-red / (2 * (1 - blue)), -green / (2 * (1 - blue)), 0.5],
+    [0.5, -green / (2 * (1 - red)), -blue / (2 * (1 - red))],
+  ];
+}
+
+/** Code offsets and spans of one range in 16 bits. */
+export function codes(range: ColourDescription['range']): { black: number; luma: number; chroma: number } {
+  return range === 'limited' ? { black: 4096, luma: 219 * 256, chroma: 224 * 256 } : { black: 0, luma: 65535, chroma: 65535 };
+}
+
+/** Matrix of a stream of this height whose tags say nothing: the usual default. */
+export function defaultMatrix(height: number): Matrix {
+  return height >= 720 ? 'bt709' : 'bt601';
+}
+
+const multiply = (a: number[][], b: number[][]): number[][] => a.map((row) => [0, 1, 2].map((c) => row.reduce((sum, v, k) => sum + v * b[k][c], 0)));
+
+/**
+ * The picture with another luma matrix, in its own subsampling. Greys stay as they are, so chroma depends on chroma
+ * alone, and luma gets its share of the chroma beside it.
+ */
+export function changeMatrix(picture: Picture, matrix: Matrix): Picture {
+  const { info } = picture;
+  const output: StreamInfo = { ...info, colour: { ...info.colour, matrix } };
+  if (info.planes === 1 || matrix === info.colour.matrix) return { ...picture, info: output };
+  const m = multiply(fromRgbMatrix(matrix), toRgbMatrix(info.colour.matrix));
+  const { luma, chroma } = codes(info.colour.range);
+  const [y, cb, cr] = picture.planes;
+  const newY = newPlane(y.width, y.height), newCb = newPlane(cb.width, cb.height), newCr = newPlane(cr.width, cr.height);
+  const fromCb = (m[0][1] * luma) / chroma, fromCr = (m[0][2] * luma) / chroma;
+  for (let row = 0; row < y.height; row++) {
+    const at = row * y.width, c = (row >> info.chromaShiftY) * cb.width;
+    for (let x = 0; x < y.width; x++) {
+      const i = c + (x >> info.chromaShiftX);
+      newY.data[at + x] = clamp(y.data[at + x] + fromCb * (cb.data[i] - NEUTRAL_CHROMA) + fromCr * (cr.data[i] - NEUTRAL_CHROMA));
+    }
+  }
+  for (let i = 0; i < cb.data.length; i++) {
+    const b = cb.data[i] - NEUTRAL_CHROMA, r = cr.data[i] - NEUTRAL_CHROMA;
+    newCb.data[i] = clamp(NEUTRAL_CHROMA + m[1][1] * b + m[1][2] * r);
+    newCr.data[i] = clamp(NEUTRAL_CHROMA + m[2][1] * b + m[2][2] * r);
+  }
+  return { info: output, region: picture.region, planes: [newY, newCb, newCr] };
+}
+
+const clamp = (v: number): number => (v <= 0 ? 0 : v >= 65535 ? 65535 : Math.round(v));
+
+/** Interleaved R'G'B' of `bits` 8 or 16 for showing and for still files; chroma is taken from the sample beside. */
+export function toRgb(picture: Picture, bits: 8 | 16): Uint8Array | Uint16Array {
+  const { info } = picture;
+  const [y, cb] = picture.planes;
+  const out = bits === 8 ? new Uint8Array(y.data.length * 3) : new Uint16Array(y.data.length * 3);
+  const peak = bits === 8 ? 255 : 65535;
+  const { black, luma, chroma } = codes(info.colour.range);
+  const m = toRgbMatrix(info.colour.matrix);
+  const gainY = peak / luma, gainC = peak / chroma;
+  const limit = (v: number): number => (v <= 0 ? 0 : v >= peak ? peak : (v + 0.5) | 0);
+  const rowOfChroma = chromaRows(picture);
+  for (let row = 0, o = 0; row < y.height; row++) {
+    const line = rowOfChroma(row);
+    for (let x = 0; x < y.width; x++, o += 3) {
+      const l = (y.data[row * y.width + x] - black) * gainY;
+      if (!cb) {
+        out[o] = out[o + 1] = out[o + 2] = limit(l);
+        continue;
+      }
+      const b = (line.cb[x] - NEUTRAL_CHROMA) * gainC, r = (line.cr[x] - NEUTRAL_CHROMA) * gainC;
+      out[o] = limit(l + m[0][2] * r);
+      out[o + 1] = limit(l + m[1][1] * b + m[1][2] * r);
+      out[o + 2] = limit(l + m[2][1] * b);
+    }
+  }
+  return out;
+}
+
+/** Chroma at luma's places along one luma row, bilinear between the samples. */
+function chromaRows(picture: Picture): (row: number) => { cb: Float32Array; cr: Float32Array } {
+  const [y, cb, cr] = picture.planes;
+  const { chromaShiftX: sx, chromaShiftY: sy } = picture.info;
+  const line = { cb: new Float32Array(y.width), cr: new Float32Array(y.width) };
+  if (!cb) return () => line;
+  const fill = (plane: Plane, row: number, to: Float32Array): void => {
+    const place = sy ? (row + 0.5) / 2 - 0.5 : row;
+    const r0 = Math.max(0, Math.floor(place)), r1 = Math.min(plane.height - 1, Math.floor(place) + 1);
+    const fy = sy ? place - Math.floor(place) : 0;
+    const a = r0 * plane.width, b = r1 * plane.width, last = plane.width - 1;
+    for (let x = 0; x < to.length; x++) {
+      const c = x >> sx;
+      const v0 = plane.data[a + c] + (plane.data[b + c] - plane.data[a + c]) * fy;
+      if (sx && x & 1 && c < last) {
+        const v1 = plane.data[a + c + 1] + (plane.data[b + c + 1] - plane.data[a + c + 1]) * fy;
+        to[x] = (v0 + v1) / 2;
+      } else to[x] = v0;
+    }
+  };
+  return (row) => {
+    fill(cb, row, line.cb);
+    fill(cr, row, line.cr);
+    return line;
+  };
+}
+
+/** A full-range 4:4:4 (or monochrome) picture from interleaved samples. */
+export function fromRgb(samples: Uint8Array | Uint16Array, channels: 1 | 3, info: StreamInfo): Picture {
+  const scale = samples instanceof Uint8Array ? 257 : 1;
+  const count = info.width * info.height;
+  const planes = Array.from({ length: info.planes }, () => newPlane(info.width, info.height));
+  const m = fromRgbMatrix(info.colour.matrix);
+  for (let i = 0; i < count; i++) {
+    if (channels === 1) {
+      planes[0].data[i] = samples[i] * scale;
+      continue;
+    }
+    const r = samples[3 * i] * scale, g = samples[3 * i + 1] * scale, b = samples[3 * i + 2] * scale;
+    planes[0].data[i] = clamp(m[0][0] * r + m[0][1] * g + m[0][2] * b);
+    planes[1].data[i] = clamp(NEUTRAL_CHROMA + m[1][0] * r + m[1][1] * g + m[1][2] * b);
+    planes[2].data[i] = clamp(NEUTRAL_CHROMA + m[2][0] * r + m[2][1] * g + m[2][2] * b);
+  }
+  return { info, region: { x: 0, y: 0, width: info.width, height: info.height }, planes };
+}

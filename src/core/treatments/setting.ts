@@ -1,0 +1,70 @@
+import 'reflect-metadata';
+import { plainToInstance } from 'class-transformer';
+import { IsBoolean, IsIn, IsInt, IsNumber, Max, Min, validateSync } from 'class-validator';
+
+/** One setting of a treatment as forms and documents need it. */
+export interface SettingSpec {
+  key: string;
+  kind: 'number' | 'choice' | 'flag';
+  label: string;
+  /** What it does, and what too much of it looks like. */
+  help: string;
+  /** Unit shown after the number: px, fr, σ, %, cm. */
+  unit?: string;
+  min?: number;
+  max?: number;
+  step?: number;
+  whole?: boolean;
+  options?: { value: string; label: string }[];
+  default: unknown;
+  /** Shown only while another setting has one of these values. */
+  when?: { key: string; is: string[] };
+}
+
+type Constructor<S extends object = object> = new () => S;
+type Given = Omit<SettingSpec, 'key' | 'kind' | 'default'>;
+
+const specs = new Map<object, Omit<SettingSpec, 'default'>[]>();
+
+function register(kind: SettingSpec['kind'], given: Given, checks: PropertyDecorator[]): PropertyDecorator {
+  return (target, key) => {
+    const list = specs.get(target) ?? [];
+    list.push({ ...given, key: String(key), kind });
+    specs.set(target, list);
+    for (const check of checks) check(target, key);
+  };
+}
+
+/** A number between `min` and `max`; whole when `whole` says so. */
+export function NumberSetting(given: Given & { min: number; max: number; step: number }): PropertyDecorator {
+  const bound = { message: `${given.label} must lie between ${given.min} and ${given.max}` };
+  return register('number', given, [given.whole ? IsInt() : IsNumber(), Min(given.min, bound), Max(given.max, bound)]);
+}
+
+/** One of a few named values. */
+export function ChoiceSetting(given: Given & { options: { value: string; label: string }[] }): PropertyDecorator {
+  return register('choice', given, [IsIn(given.options.map((o) => o.value))]);
+}
+
+/** On or off. */
+export function FlagSetting(given: Given): PropertyDecorator {
+  return register('flag', given, [IsBoolean()]);
+}
+
+/** The settings of a class in the order they are written, with their defaults. */
+export function settingSpecs(type: Constructor): SettingSpec[] {
+  const defaults = new type() as Record<string, unknown>;
+  return (specs.get(type.prototype as object) ?? []).map((spec) => ({ ...spec, default: defaults[spec.key] }));
+}
+
+/**
+ * A settings object from untrusted JSON: defaults where nothing is given, unknown names and values out of bounds refused.
+ * @returns the settings, or what is wrong in words.
+ */
+export function readSettings<S extends object>(type: Constructor<S>, given: unknown): { settings: S } | { problems: string[] } {
+  if (typeof given !== 'object' || given === null || Array.isArray(given)) return { problems: ['settings must be an object'] };
+  const settings = plainToInstance(type, given);
+  const errors = validateSync(settings, { whitelist: true, forbidNonWhitelisted: true });
+  if (errors.length) return { problems: errors.flatMap((e) => Object.values(e.constraints ?? { unknown: `${e.property} is wrong` })) };
+  return { settings };
+}

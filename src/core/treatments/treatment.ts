@@ -1,0 +1,78 @@
+import type { ConditionReport } from '../condition/report';
+import type { Picture, Region, StreamInfo } from '../picture/picture';
+
+/** What a treatment reads to make one output frame. */
+export interface Needs {
+  /** Input frames before and after the one the output belongs to. */
+  before: number;
+  after: number;
+  /** Input pixels round the wanted part. */
+  border: number;
+  /** The part is grown outwards to multiples of this many pixels. */
+  grid: number;
+  /** The whole frame is needed whatever part is wanted. */
+  whole: boolean;
+}
+
+export interface ApplyContext {
+  /** Output frame number. */
+  frame: number;
+  /** Wanted part of the output. */
+  region: Region;
+  /** Stream before and after this treatment. */
+  input: StreamInfo;
+  output: StreamInfo;
+  /** Result shared by the output frames that come of one input frame. */
+  share<T>(make: () => T): T;
+}
+
+/**
+ * One kind of processing. Everything the application knows about it stands here: interface, command line, plan checks,
+ * proofs, rendering and provenance read this object.
+ */
+export interface Treatment<S extends object = object> {
+  id: string;
+  /** As it is called on screen. */
+  name: string;
+  /** The finding it answers, in words. */
+  answers: string;
+  settings: new () => S;
+  /** Whether it can work on such a stream at all. */
+  suits(input: StreamInfo): boolean;
+  /**
+   * The stream after the treatment.
+   * @throws PlanError when the settings cannot work on this stream.
+   */
+  output(input: StreamInfo, settings: S): StreamInfo;
+  needs(settings: S, input: StreamInfo): Needs;
+  /** Input frame of an output frame; the same one when left out. */
+  frameAt?(frame: number, settings: S, input: StreamInfo): number;
+  /** Part of the input that a part of the output comes from, before the border; the same one when left out. */
+  regionAt?(region: Region, settings: S, input: StreamInfo): Region;
+  /** Settings from the condition report, and whether the step starts switched on. */
+  propose(report: ConditionReport, input: StreamInfo): { on: boolean; settings: Partial<S> } | undefined;
+  /** One line for the ladder. */
+  summary(settings: S, input: StreamInfo): string;
+  /**
+   * The output's `region`. `window` holds `before` + 1 + `after` input pictures in order, each covering what `needs` and
+   * `regionAt` ask for, repeated at the clip's ends.
+   */
+  apply(window: Picture[], settings: S, context: ApplyContext): Picture;
+}
+
+/** A plan or setting that cannot work, said in words for the restorer. */
+export class PlanError extends Error {
+  override name = 'PlanError';
+}
+
+export const NO_NEEDS: Needs = { before: 0, after: 0, border: 0, grid: 1, whole: false };
+
+/** The same picture described by another stream, such as after a change of rate. */
+export function relabel(picture: Picture, info: StreamInfo, region = picture.region): Picture {
+  return { info, region, planes: picture.planes };
+}
+
+/** Depth of a result whose samples are finer than the source's. */
+export function finerDepth(input: StreamInfo): number {
+  return Math.max(input.depth, input.frames > 1 ? 10 : 16);
+}
