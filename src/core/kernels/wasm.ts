@@ -1,10 +1,14 @@
 import { readFileSync } from 'node:fs';
 import path from 'node:path';
-import type * as Exports from './assembly/index';
 import { Arena } from './arena';
 
-/** The compiled kernels' functions; numbers are addresses, sizes in samples, and 0/1 flags. */
-export type KernelExports = typeof Exports;
+type KernelName =
+  | 'bytesFromPlane' | 'halveBytes' | 'motionLevel' | 'padField' | 'deinterlaceField' | 'padPlane' | 'shrinkPlane'
+  | 'toFloat' | 'fromFloat' | 'resampleRows' | 'resampleColumns' | 'limitRinging' | 'addScaled' | 'subtract'
+  | 'smoothAlongEdges' | 'padFloats' | 'cutFloats' | 'whiteNoise' | 'addNoise';
+
+/** The compiled kernels; arguments are addresses, sizes in samples, figures, and 0/1 flags, as `assembly/` names them. */
+export type KernelExports = Record<KernelName, (...args: number[]) => void>;
 
 export interface Kernels {
   run: KernelExports;

@@ -42,8 +42,8 @@ export const deinterlace: Treatment<DeinterlaceSettings> = {
   },
   needs: () => ({ ...NO_NEEDS, before: 1, after: 1, whole: true }),
   frameAt: (frame, { rate }) => (rate === 'double' ? frame >> 1 : frame),
-  propose: ({ measurements: m }) =>
-    m.scan === 'interlaced' || m.scan === 'telecined'
+  propose: ({ measurements: m }, input) =>
+    m.scan === 'interlaced' || m.scan === 'telecined' || (m.scan === 'unknown' && input.fieldOrder !== 'progressive')
       ? { on: true, settings: { order: m.fieldOrder === 'bottom-first' ? 'bottom' : 'top' } }
       : undefined,
   summary: (s) => `${s.rate} rate, ${s.order} field first${s.motion ? '' : ', still parts only'}`,

@@ -1,0 +1,60 @@
+import { randomUUID } from 'node:crypto';
+import { now, type Archive } from './database';
+import type { Deliverable, DeliverableKind, Delivery } from './types';
+
+interface DeliveryRow {
+  id: string;
+  job_id: string;
+  item_id: string;
+  folder: string;
+  notes: string;
+  created: string;
+  item_name: string;
+  collection_name: string;
+}
+
+interface FileRow {
+  delivery_id: string;
+  kind: DeliverableKind;
+  file_name: string;
+  bytes: number;
+  sha256: string;
+  note: string;
+}
+
+export async function recordDelivery({ db }: Archive, given: { jobId: string; itemId: string; folder: string; notes: string[]; files: Deliverable[] }): Promise<string> {
+  const id = randomUUID();
+  await db.transaction(async (trx) => {
+    await trx('deliveries').insert({ id, job_id: given.jobId, item_id: given.itemId, folder: given.folder, notes: JSON.stringify(given.notes), created: now() });
+    for (const file of given.files) {
+      await trx('deliverables').insert({ delivery_id: id, kind: file.kind, file_name: file.fileName, bytes: file.bytes, sha256: file.sha256, note: file.note });
+    }
+  });
+  return id;
+}
+
+/** Deliveries, newest first; of one item when given. */
+export async function listDeliveries({ db }: Archive, filter: { itemId?: string; id?: string } = {}): Promise<Delivery[]> {
+  const query = db('deliveries as d')
+    .join('items as i', 'i.id', 'd.item_id')
+    .join('collections as c', 'c.id', 'i.collection_id')
+    .select('d.*', 'i.name as item_name', 'c.name as collection_name')
+    .orderBy('d.created', 'desc');
+  if (filter.itemId) void query.where('d.item_id', filter.itemId);
+  if (filter.id) void query.where('d.id', filter.id);
+  const rows = (await query) as DeliveryRow[];
+  const files = (await db('deliverables').whereIn('delivery_id', rows.map((r) => r.id)).orderBy('id')) as FileRow[];
+  return rows.map((row) => ({
+    id: row.id,
+    jobId: row.job_id,
+    itemId: row.item_id,
+    itemName: row.item_name,
+    collectionName: row.collection_name,
+    folder: row.folder,
+    notes: JSON.parse(row.notes) as string[],
+    created: row.created,
+    files: files
+      .filter((f) => f.delivery_id === row.id)
+      .map((f) => ({ kind: f.kind, fileName: f.file_name, bytes: f.bytes, sha256: f.sha256, note: f.note })),
+  }));
+}

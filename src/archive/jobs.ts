@@ -1,0 +1,195 @@
+import { randomUUID } from 'node:crypto';
+import type { Knex } from 'knex';
+import type { Plan } from '../core/plan/plan';
+import { now, type Archive } from './database';
+import type { Job, JobOptions, JobProgress, JobState, Segment } from './types';
+
+interface JobRow {
+  id: string;
+  item_id: string;
+  plan_version: number;
+  plan: string;
+  options: string;
+  state: JobState;
+  position: number;
+  frames: number;
+  message: string;
+  created: string;
+  started: string | null;
+  finished: string | null;
+}
+
+function fromRow(row: JobRow): Job {
+  return {
+    id: row.id,
+    itemId: row.item_id,
+    planVersion: row.plan_version,
+    plan: JSON.parse(row.plan) as Plan,
+    options: JSON.parse(row.options) as JobOptions,
+    state: row.state,
+    position: row.position,
+    frames: row.frames,
+    message: row.message,
+    created: row.created,
+    started: row.started,
+    finished: row.finished,
+  };
+}
+
+/** Milliseconds a worker may be silent before its segment is given to another. */
+export const LEASE = 15_000;
+
+/** Times a segment may fail before its job is given up. */
+const MAX_ATTEMPTS = 4;
+
+export async function createJob(
+  { db }: Archive,
+  given: { itemId: string; planVersion: number; plan: Plan; options: JobOptions; frames: number; segments: { first: number; count: number }[] },
+): Promise<Job> {
+  const id = randomUUID();
+  await db.transaction(async (trx) => {
+    const last = (await trx('jobs').max('position as position').first()) as { position: number | null };
+    await trx('jobs').insert({
+      id,
+      item_id: given.itemId,
+      plan_version: given.planVersion,
+      plan: JSON.stringify(given.plan),
+      options: JSON.stringify(given.options),
+      state: 'queued',
+      position: (last.position ?? 0) + 1,
+      frames: given.frames,
+      created: now(),
+    });
+    await trx.batchInsert('segments', given.segments.map((s, number) => ({ job_id: id, number, first: s.first, count: s.count, state: 'waiting' })), 50);
+  });
+  return (await findJob({ db } as Archive, id)) as Job;
+}
+
+export async function findJob({ db }: Archive, id: string): Promise<Job | undefined> {
+  const row = (await db('jobs').where({ id }).first()) as JobRow | undefined;
+  return row && fromRow(row);
+}
+
+/**
+ * Takes the next segment that waits or whose worker went silent, oldest job first.
+ * @returns nothing when there is none.
+ */
+export async function leaseSegment({ db }: Archive, owner: string, time = Date.now()): Promise<{ job: Job; segment: Segment } | undefined> {
+  return db.transaction(async (trx) => {
+    const row = (await trx('segments as s')
+      .join('jobs as j', 'j.id', 's.job_id')
+      .whereIn('j.state', ['queued', 'running'])
+      .where((q) => void q.where('s.state', 'waiting').orWhere((lost) => void lost.where('s.state', 'leased').where('s.lease_until', '<', time)))
+      .orderBy([{ column: 'j.position' }, { column: 's.number' }])
+      .select('s.*')
+      .first()) as { job_id: string; number: number; first: number; count: number; attempts: number } | undefined;
+    if (!row) return undefined;
+    if (row.attempts >= MAX_ATTEMPTS) {
+      await trx('jobs').where({ id: row.job_id }).update({ state: 'failed', message: `segment ${row.number + 1} stopped its worker ${MAX_ATTEMPTS} times`, finished: now() });
+      return undefined;
+    }
+    await trx('segments').where({ job_id: row.job_id, number: row.number }).update({ state: 'leased', owner, lease_until: time + LEASE, frames_done: 0, attempts: row.attempts + 1 });
+    await trx('jobs').where({ id: row.job_id }).update({ state: 'running' });
+    await trx('jobs').where({ id: row.job_id }).whereNull('started').update({ started: now() });
+    const job = fromRow((await trx('jobs').where({ id: row.job_id }).first()) as JobRow);
+    return { job, segment: { jobId: row.job_id, number: row.number, first: row.first, count: row.count } };
+  });
+}
+
+/** Keeps a lease alive. @returns false when it is no longer held, because the job was cancelled or another took over. */
+export async function renewLease({ db }: Archive, owner: string, segment: Segment, framesDone: number, time = Date.now()): Promise<boolean> {
+  const changed = await db('segments')
+    .where({ job_id: segment.jobId, number: segment.number, owner, state: 'leased' })
+    .whereIn('job_id', db('jobs').select('id').where({ state: 'running' }))
+    .update({ lease_until: time + LEASE, frames_done: framesDone });
+  return changed === 1;
+}
+
+/** Marks a segment as on disk and verified. */
+export async function completeSegment({ db }: Archive, owner: string, segment: Segment, files: Record<string, string>, milliseconds: number): Promise<boolean> {
+  const changed = await db('segments')
+    .where({ job_id: segment.jobId, number: segment.number, owner, state: 'leased' })
+    .update({ state: 'done', files: JSON.stringify(files), frames_done: segment.count, milliseconds });
+  return changed === 1;
+}
+
+/** Gives a segment back, such as when the worker is asked to stop. */
+export async function releaseSegment({ db }: Archive, owner: string, segment: Segment): Promise<void> {
+  await db('segments').where({ job_id: segment.jobId, number: segment.number, owner, state: 'leased' }).update({ state: 'waiting', owner: null, frames_done: 0 });
+}
+
+/** A job all of whose segments are done and that nobody is putting together; it is marked as this owner's. */
+export async function leaseFinish({ db }: Archive, owner: string, time = Date.now()): Promise<Job | undefined> {
+  return db.transaction(async (trx) => {
+    const row = (await trx('jobs as j')
+      .where('j.state', 'running')
+      .whereNotExists(trx('segments as s').whereRaw('s.job_id = j.id').whereNot('s.state', 'done').select(trx.raw('1')))
+      .whereNotExists(trx('segments as s').whereRaw('s.job_id = j.id').where('s.number', 0).where('s.lease_until', '>', time).whereRaw("s.owner like 'finish:%'").select(trx.raw('1')))
+      .orderBy('j.position')
+      .first()) as JobRow | undefined;
+    if (!row) return undefined;
+    await trx('segments').where({ job_id: row.id, number: 0 }).update({ owner: `finish:${owner}`, lease_until: time + LEASE });
+    return fromRow(row);
+  });
+}
+
+/** @returns false when the job was cancelled or another process finishes it. */
+export async function renewFinish({ db }: Archive, owner: string, jobId: string, time = Date.now()): Promise<boolean> {
+  const changed = await db('segments')
+    .where({ job_id: jobId, number: 0, owner: `finish:${owner}` })
+    .whereIn('job_id', db('jobs').select('id').where({ state: 'running' }))
+    .update({ lease_until: time + LEASE });
+  return changed === 1;
+}
+
+export async function segmentFiles({ db }: Archive, jobId: string): Promise<{ number: number; first: number; count: number; files: Record<string, string> }[]> {
+  const rows = (await db('segments').where({ job_id: jobId }).orderBy('number')) as { number: number; first: number; count: number; files: string }[];
+  return rows.map((r) => ({ number: r.number, first: r.first, count: r.count, files: JSON.parse(r.files) as Record<string, string> }));
+}
+
+/** Sends a segment whose file is gone or changed back to be made again. */
+export async function resetSegment({ db }: Archive, jobId: string, number: number): Promise<void> {
+  await db('segments').where({ job_id: jobId, number }).update({ state: 'waiting', owner: null, files: null, frames_done: 0, lease_until: 0 });
+}
+
+export async function endJob({ db }: Archive, id: string, state: 'done' | 'failed', message: string, trx?: Knex.Transaction): Promise<void> {
+  await (trx ?? db)('jobs').where({ id, state: 'running' }).update({ state, message, finished: now() });
+}
+
+/** @returns false when the job had ended already. */
+export async function cancelJob({ db }: Archive, id: string): Promise<boolean> {
+  return (await db('jobs').where({ id }).whereIn('state', ['queued', 'running']).update({ state: 'cancelled', message: 'cancelled by hand', finished: now() })) === 1;
+}
+
+/** The queue: running and waiting jobs in order, then the ended ones, newest first. */
+export async function listJobs({ db }: Archive, limit = 200): Promise<JobProgress[]> {
+  const rows = (await db('jobs as j')
+    .join('items as i', 'i.id', 'j.item_id')
+    .join('collections as c', 'c.id', 'i.collection_id')
+    .select('j.*', 'i.name as item_name', 'i.kind as kind', 'c.id as collection_id', 'c.name as collection_name')
+    .select(
+      db('segments').sum('frames_done').whereRaw('job_id = j.id').as('frames_done'),
+      db('segments').count('*').whereRaw('job_id = j.id').as('segments'),
+      db('segments').count('*').whereRaw("job_id = j.id and state = 'done'").as('segments_done'),
+      db('segments').sum('milliseconds').whereRaw("job_id = j.id and state = 'done'").as('spent'),
+      db('segments').sum('count').whereRaw("job_id = j.id and state = 'done'").as('spent_frames'),
+    )
+    .orderByRaw("case j.state when 'running' then 0 when 'queued' then 1 else 2 end, case when j.state in ('running', 'queued') then j.position else -j.position end")
+    .limit(limit)) as (JobRow & { item_name: string; kind: 'still' | 'moving'; collection_id: string; collection_name: string; frames_done: number; segments: number; segments_done: number; spent: number | null; spent_frames: number | null })[];
+  return rows.map((row) => {
+    const elapsed = row.started ? (Date.parse(row.finished ?? now()) - Date.parse(row.started)) / 1000 : 0;
+    const rate = row.frames_done > 0 && elapsed > 0 ? elapsed / row.frames_done : null;
+    return {
+      ...fromRow(row),
+      itemName: row.item_name,
+      kind: row.kind,
+      collectionId: row.collection_id,
+      collectionName: row.collection_name,
+      framesDone: row.frames_done,
+      segments: row.segments,
+      segmentsDone: row.segments_done,
+      secondsPerFrame: rate,
+      secondsLeft: row.state === 'running' && rate ? rate * (row.frames - row.frames_done) : null,
+    };
+  });
+}

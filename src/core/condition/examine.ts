@@ -1,0 +1,133 @@
+import { wholeRegion, type FieldOrder, type Picture, type StreamInfo } from '../picture/picture';
+import type { FrameSource } from '../plan/executor';
+import { judgeFields, type FieldVerdict } from './fields';
+import { measureGrain } from './grain';
+import type { ConditionReport, Finding, Measurements, Severity } from './report';
+import { measureBars, measureBlocking, measureColour } from './surface';
+
+/** Runs of consecutive frames that are looked at, and their length: two telecine cycles and one more. */
+const RUNS = 4;
+const RUN_LENGTH = 11;
+
+const median = (values: number[]): number => {
+  const sorted = [...values].sort((a, b) => a - b);
+  return sorted.length ? sorted[sorted.length >> 1] : 0;
+};
+
+/**
+ * Looks at a few runs of frames and says what condition they are in.
+ * @param progress called with the share done, 0 to 1.
+ */
+export async function examine(source: FrameSource, progress: (done: number) => void = () => undefined): Promise<ConditionReport> {
+  const { info } = source;
+  const numbers = sampleFrames(info.frames);
+  const runs: Picture[][] = [];
+  const sampled = numbers.flat();
+  let done = 0;
+  for (const run of numbers) {
+    const pictures: Picture[] = [];
+    for (const n of run) {
+      pictures.push(await source.frame(n, wholeRegion(info)));
+      progress(++done / sampled.length);
+    }
+    runs.push(pictures);
+  }
+  const fields = info.frames > 1 ? judgeFields(runs.map((run) => run.map((p) => p.planes[0]))) : undefined;
+  return { ...describe(measure(runs, info, fields), fields, info), sampled };
+}
+
+function sampleFrames(frames: number): number[][] {
+  if (frames === 1) return [[0]];
+  const length = Math.min(RUN_LENGTH, frames);
+  const count = Math.min(RUNS, Math.max(1, Math.floor(frames / length)));
+  return Array.from({ length: count }, (_, r) => {
+    const start = Math.round(((frames - length) * (r + 0.5)) / count);
+    return Array.from({ length }, (__, i) => start + i);
+  });
+}
+
+function measure(runs: Picture[][], info: StreamInfo, fields: FieldVerdict | undefined): Measurements {
+  const looks = runs.flatMap((run) => (run.length > 2 ? [run[0], run[run.length >> 1]] : run.slice(0, 1)));
+  const byLines = fields ? fields.scan !== 'progressive' : false;
+  const colours = looks.map(measureColour);
+  const bars = looks.map(measureBars);
+  const least = (side: 'left' | 'right' | 'top' | 'bottom'): number => Math.min(...bars.map((b) => b[side]));
+  const chroma = info.planes === 3 ? looks.flatMap((p) => [measureGrain(p.planes[1], byLines), measureGrain(p.planes[2], byLines)]) : [];
+  // A still's field order is of no account; an undecided clip keeps what its container says.
+  const order: FieldOrder = !fields ? 'progressive' : fields.scan === 'unknown' ? info.fieldOrder : fields.order;
+  return {
+    scan: fields?.scan ?? 'still',
+    fieldOrder: order,
+    scanConfidence: fields?.confidence ?? 1,
+    grainLuma: median(looks.map((p) => measureGrain(p.planes[0], byLines))),
+    grainChroma: median(chroma),
+    monochrome: colours.every((c) => c.monochrome),
+    bars: { left: least('left'), right: least('right'), top: least('top'), bottom: least('bottom') },
+    blocking: median(looks.map((p) => measureBlocking(p).ratio)),
+  };
+}
+
+const graded = (value: number, slight: number, moderate: number, strong: number): Severity =>
+  value < slight ? 'none' : value < moderate ? 'slight' : value < strong ? 'moderate' : 'strong';
+
+const sureness = (confidence: number): string => (confidence >= 0.9 ? 'sure' : confidence >= 0.7 ? 'likely' : 'uncertain');
+
+function describe(m: Measurements, fields: FieldVerdict | undefined, info: StreamInfo): Pick<ConditionReport, 'measurements' | 'findings'> {
+  const findings: Finding[] = [];
+  if (fields) findings.push(fieldFinding(m, fields, info));
+  const grain = graded(m.grainLuma, 1.2, 3.5, 8);
+  findings.push({
+    id: 'grain',
+    name: 'Grain',
+    reading: grain === 'none' ? 'none to speak of' : `${grain}, σ ${m.grainLuma.toFixed(1)}`,
+    detail: `luma σ ${m.grainLuma.toFixed(1)}${info.planes === 3 ? `, chroma σ ${m.grainChroma.toFixed(1)}` : ''} on the scale to 255`,
+    severity: grain,
+    confidence: 0.8,
+  });
+  findings.push({
+    id: 'colour',
+    name: 'Colour',
+    reading: m.monochrome ? 'monochrome' : 'in colour',
+    detail: m.monochrome ? 'one tone throughout the frames looked at' : 'colours throughout',
+    severity: 'none',
+    confidence: 0.9,
+  });
+  const { left, right, top, bottom } = m.bars;
+  const bars = left + right + top + bottom;
+  findings.push({
+    id: 'bars',
+    name: 'Black bars',
+    reading: bars ? `left ${left}, right ${right}, top ${top}, bottom ${bottom} px` : 'none',
+    detail: bars ? 'black in every frame looked at' : 'the picture reaches all four edges',
+    severity: bars ? 'slight' : 'none',
+    confidence: 0.9,
+  });
+  const blocks = graded(m.blocking, 1.12, 1.5, 2.5);
+  findings.push({
+    id: 'compression',
+    name: 'Compression',
+    reading: blocks === 'none' ? 'no blocks seen' : `blocks ${blocks}`,
+    detail: `steps at the 8 × 8 grid ${m.blocking.toFixed(2)} times those elsewhere`,
+    severity: blocks,
+    confidence: 0.75,
+  });
+  return { measurements: m, findings };
+}
+
+function fieldFinding(m: Measurements, f: FieldVerdict, info: StreamInfo): Finding {
+  const order = m.fieldOrder === 'bottom-first' ? 'bottom field first' : 'top field first';
+  const reading = {
+    progressive: 'progressive',
+    interlaced: `interlaced, ${order}`,
+    telecined: `telecined, ${order}`,
+    unknown: info.fieldOrder === 'progressive' ? 'too still to tell' : `too still to tell; tagged ${order}`,
+  }[f.scan];
+  return {
+    id: 'fields',
+    name: 'Fields',
+    reading,
+    detail: f.scan === 'unknown' ? 'nothing moves in the frames looked at' : `${sureness(m.scanConfidence)}: ${f.combed} of ${f.judged} moving frames comb`,
+    severity: f.scan === 'interlaced' || f.scan === 'telecined' ? 'strong' : 'none',
+    confidence: m.scanConfidence,
+  };
+}

@@ -1,0 +1,94 @@
+import { contains, cutPicture, growRegion, wholeRegion, type Picture, type Region, type StreamInfo } from '../picture/picture';
+import { PictureCache } from './cache';
+import { planStreams, type ReadyStep } from './plan';
+
+/** Where source frames come from. */
+export interface FrameSource {
+  info: StreamInfo;
+  /** Names the source among all others, such as its checksum. */
+  key: string;
+  /** The frame, at least the region of it. Frames are asked for mostly in order. */
+  frame(n: number, region: Region): Promise<Picture>;
+}
+
+/** Raised when the caller no longer wants the result. */
+export class Cancelled extends Error {
+  override name = 'Cancelled';
+}
+
+export interface RunOptions {
+  /** Results kept; may be shared between runs, since each is kept under what it depends on. */
+  cache: PictureCache;
+  /** Asked between steps; true stops the work. */
+  cancelled?: () => boolean;
+}
+
+/**
+ * Runs a plan by pulling: a request for a part of an output frame asks each step for what it needs of the one before.
+ * Proofs and renders both come from here, so a proof shows what the render will give, byte for byte.
+ */
+export class PlanRun {
+  /** Streams before the first step and after each. */
+  readonly streams: StreamInfo[];
+  private readonly keys: string[];
+  /** Time spent in each step's own work, milliseconds, and the frames it made. */
+  readonly spent: { milliseconds: number; frames: number }[];
+  private shared = new Map<string, unknown>();
+
+  constructor(
+    private readonly source: FrameSource,
+    private readonly steps: ReadyStep[],
+    private readonly options: RunOptions,
+  ) {
+    this.streams = planStreams(steps, source.info);
+    this.keys = [source.key];
+    for (const step of steps) this.keys.push(`${this.keys[this.keys.length - 1]}|${step.treatment.id}${JSON.stringify(step.settings)}`);
+    this.spent = steps.map(() => ({ milliseconds: 0, frames: 0 }));
+  }
+
+  get output(): StreamInfo {
+    return this.streams[this.streams.length - 1];
+  }
+
+  /**
+   * Part of frame `n` after the first `after` steps (all of them when left out).
+   * @throws Cancelled, or what the source or a step throws.
+   */
+  async picture(n: number, region: Region, after = this.steps.length): Promise<Picture> {
+    const info = this.streams[after];
+    if (n < 0 || n >= info.frames) throw new RangeError(`frame ${n} of ${info.frames}`);
+    if (!contains(wholeRegion(info), region)) throw new RangeError(`region ${JSON.stringify(region)} leaves the frame of ${info.width} x ${info.height}`);
+    const known = this.options.cache.find(this.keys[after], n, region);
+    if (known) return cutPicture(known, region);
+    const made = after === 0 ? await this.source.frame(n, region) : await this.step(after - 1, n, region);
+    this.options.cache.keep(this.keys[after], n, made);
+    return cutPicture(made, region);
+  }
+
+  private async step(index: number, n: number, region: Region): Promise<Picture> {
+    const { treatment, settings } = this.steps[index];
+    const input = this.streams[index], output = this.streams[index + 1];
+    const needs = treatment.needs(settings, input);
+    const wanted = needs.whole ? wholeRegion(output) : growRegion(region, 0, 2, output);
+    const from = treatment.regionAt ? treatment.regionAt(wanted, settings, input) : wanted;
+    const part = needs.whole ? wholeRegion(input) : growRegion(from, needs.border, Math.max(2, needs.grid), input);
+    const frame = treatment.frameAt ? treatment.frameAt(n, settings, input) : n;
+    const window: Picture[] = [];
+    for (let at = frame - needs.before; at <= frame + needs.after; at++) {
+      window.push(await this.picture(Math.min(input.frames - 1, Math.max(0, at)), part, index));
+      if (this.options.cancelled?.()) throw new Cancelled();
+    }
+    // A treatment that needs no border of its own must not see more than it was asked for.
+    const exact = needs.border === 0 && !needs.whole ? window.map((p) => cutPicture(p, growRegion(from, 0, 2, input))) : window;
+    const share = <T>(make: () => T): T => {
+      const key = `${index}/${frame}/${JSON.stringify(part)}`;
+      if (!this.shared.has(key)) this.shared = new Map([[key, make()]]);
+      return this.shared.get(key) as T;
+    };
+    const start = performance.now();
+    const result = treatment.apply(exact, settings, { frame: n, region: wanted, input, output, share });
+    this.spent[index].milliseconds += performance.now() - start;
+    this.spent[index].frames++;
+    return { ...result, info: output };
+  }
+}

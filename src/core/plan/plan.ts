@@ -1,0 +1,124 @@
+import { randomUUID } from 'node:crypto';
+import type { ConditionReport } from '../condition/report';
+import type { StreamInfo } from '../picture/picture';
+import { treatment, TREATMENTS } from '../treatments/register';
+import { readSettings } from '../treatments/setting';
+import { PlanError, type Treatment } from '../treatments/treatment';
+
+/** One treatment in a plan. */
+export interface PlanStep {
+  /** Names the step within its plan, so that it can be followed while it moves. */
+  id: string;
+  treatment: string;
+  on: boolean;
+  settings: Record<string, unknown>;
+  /** Settings as the condition report proposed them; what differs was changed by hand. */
+  measured?: Record<string, unknown>;
+}
+
+/** The ordered treatments of an item. */
+export interface Plan {
+  format: 'wairetic-plan';
+  version: 1;
+  steps: PlanStep[];
+}
+
+/** A step ready to run: its treatment and checked settings. */
+export interface ReadyStep {
+  id: string;
+  treatment: Treatment;
+  settings: object;
+}
+
+/** Longest plan taken from outside. */
+const MAX_STEPS = 64;
+
+/**
+ * A plan from untrusted JSON.
+ * @throws PlanError naming the step and what is wrong with it.
+ */
+export function readPlan(given: unknown): Plan {
+  const plan = given as Partial<Plan> | null;
+  if (typeof plan !== 'object' || plan === null || plan.format !== 'wairetic-plan') throw new PlanError('This is no plan: its "format" is not "wairetic-plan".');
+  if (plan.version !== 1) throw new PlanError(`The plan has version ${String(plan.version)}; this program reads version 1.`);
+  if (!Array.isArray(plan.steps) || plan.steps.length > MAX_STEPS) throw new PlanError(`A plan holds a list of up to ${MAX_STEPS} steps.`);
+  const seen = new Set<string>();
+  const steps = plan.steps.map((raw: unknown, index): PlanStep => {
+    const step = raw as Partial<PlanStep> | null;
+    const where = `Step ${index + 1}`;
+    const kind = typeof step?.treatment === 'string' ? treatment(step.treatment) : undefined;
+    if (!step || !kind) throw new PlanError(`${where}: there is no treatment "${String(step?.treatment)}".`);
+    if (typeof step.on !== 'boolean') throw new PlanError(`${where}, ${kind.name}: "on" must be true or false.`);
+    const settings = checked(kind, step.settings ?? {}, where);
+    const measured = step.measured === undefined ? undefined : checked(kind, step.measured, `${where}, measured`);
+    const id = typeof step.id === 'string' && /^[\w-]{1,64}$/.test(step.id) && !seen.has(step.id) ? step.id : randomUUID();
+    seen.add(id);
+    return { id, treatment: kind.id, on: step.on, settings, ...(measured && { measured }) };
+  });
+  return { format: 'wairetic-plan', version: 1, steps };
+}
+
+function checked(kind: Treatment, given: unknown, where: string): Record<string, unknown> {
+  const result = readSettings(kind.settings, given);
+  if ('problems' in result) throw new PlanError(`${where}, ${kind.name}: ${result.problems.join('; ')}.`);
+  return { ...result.settings };
+}
+
+/** The plan the measurements propose, in the natural order. */
+export function proposePlan(report: ConditionReport, source: StreamInfo): Plan {
+  let info = source;
+  const steps: PlanStep[] = [];
+  for (const kind of TREATMENTS) {
+    const proposal = kind.suits(info) ? kind.propose(report, info) : undefined;
+    if (!proposal) continue;
+    const settings = checked(kind, { ...proposal.settings }, 'Proposal');
+    steps.push({ id: randomUUID(), treatment: kind.id, on: proposal.on, settings, measured: settings });
+    if (proposal.on) info = kind.output(info, Object.assign(new kind.settings(), settings));
+  }
+  return { format: 'wairetic-plan', version: 1, steps };
+}
+
+/** The steps that are switched on, in order. */
+export function readySteps(plan: Plan): ReadyStep[] {
+  return plan.steps
+    .filter((step) => step.on)
+    .map((step) => {
+      const kind = treatment(step.treatment) as Treatment;
+      return { id: step.id, treatment: kind, settings: Object.assign(new kind.settings(), step.settings) };
+    });
+}
+
+/**
+ * The stream before and after each step that is switched on.
+ * @throws PlanError when a step cannot work on what comes before it.
+ */
+export function planStreams(steps: ReadyStep[], source: StreamInfo): StreamInfo[] {
+  const infos = [source];
+  for (const step of steps) {
+    const input = infos[infos.length - 1];
+    if (!step.treatment.suits(input)) throw new PlanError(`${step.treatment.name} does not work on this kind of picture.`);
+    infos.push(step.treatment.output(input, step.settings));
+  }
+  return infos;
+}
+
+/** What is wrong with a plan's order, in words; it still runs. */
+export function planWarnings(plan: Plan, source: StreamInfo): { step: string; text: string }[] {
+  const on = plan.steps.filter((s) => s.on);
+  const place = (id: string): number => on.findIndex((s) => s.treatment === id);
+  const warnings: { step: string; text: string }[] = [];
+  const combed = source.fieldOrder !== 'progressive';
+  const fields = place('deinterlace');
+  for (const [index, step] of on.entries()) {
+    if (combed && step.treatment !== 'trim' && step.treatment !== 'crop' && step.treatment !== 'deinterlace' && (fields < 0 || index < fields)) {
+      warnings.push({ step: step.id, text: 'The frames are still interlaced here: combs get into the result. Put Deinterlace first.' });
+    }
+    if (step.treatment === 'grain' && place('regrain') >= 0 && place('regrain') < index) {
+      warnings.push({ step: step.id, text: 'Grain is taken off after it was put back. Move Regrain below.' });
+    }
+    if (step.treatment === 'grain' && place('upscale') >= 0 && place('upscale') < index) {
+      warnings.push({ step: step.id, text: 'Grain is better taken off before it is enlarged. Move it above Upscale.' });
+    }
+  }
+  return warnings;
+}

@@ -1,0 +1,108 @@
+import { ENLARGE_BORDER, resizePlane, type EnlargeOptions, type Mapping } from '../../kernels/enlarge';
+import { lightTables, plainTables } from '../../picture/light';
+import { changeMatrix, defaultMatrix } from '../../picture/matrix';
+import { chromaSize, planeRegion, type Picture, type Region, type StreamInfo } from '../../picture/picture';
+import { ChoiceSetting, NumberSetting } from '../setting';
+import { finerDepth, type ApplyContext, type Treatment } from '../treatment';
+import { byFactor, byName, byPrint, NAMED_SIZES, type NamedSize } from './target';
+
+export class UpscaleSettings {
+  @ChoiceSetting({
+    label: 'To',
+    options: [
+      { value: 'factor', label: 'a factor' },
+      ...Object.keys(NAMED_SIZES).map((value) => ({ value, label: value })),
+      { value: 'print', label: 'a print' },
+    ],
+    help: 'The size to reach. Named sizes keep the picture\'s shape: 4:3 material becomes 1440 x 1080 at 1080p.',
+  })
+  target: NamedSize | 'factor' | 'print' = '1080p';
+
+  @NumberSetting({ label: 'Factor', unit: '×', min: 0.1, max: 16, step: 0.05, help: 'Times the height of the source, with square pixels.', when: { key: 'target', is: ['factor'] } })
+  factor = 2;
+
+  @NumberSetting({ label: 'Print width', unit: 'cm', min: 1, max: 300, step: 0.5, help: 'Width of the print.', when: { key: 'target', is: ['print'] } })
+  width = 30;
+
+  @NumberSetting({ label: 'Resolution', unit: 'ppi', min: 36, max: 1200, step: 1, whole: true, help: 'Pixels an inch of the print; 300 for viewing in the hand.', when: { key: 'target', is: ['print'] } })
+  ppi = 300;
+
+  @NumberSetting({ label: 'Edges', unit: '%', min: 0, max: 100, step: 1, help: 'How much slanting edges are smoothed along their direction. Too much rounds small letters and leaves.' })
+  edges = 50;
+}
+
+/** Size a setting asks for. */
+export function upscaleSize(input: StreamInfo, s: UpscaleSettings): { width: number; height: number } {
+  if (s.target === 'factor') return byFactor(input, s.factor);
+  if (s.target === 'print') return byPrint(input, s.width, s.ppi);
+  return byName(input, s.target);
+}
+
+/** The stream at another size with square pixels; from SD to HD the luma matrix changes too, as HD players expect. */
+export function resizedInfo(input: StreamInfo, size: { width: number; height: number }): StreamInfo {
+  const becomesHd = input.frames > 1 && input.colour.matrix === 'bt601' && defaultMatrix(size.height) === 'bt709';
+  return {
+    ...input,
+    ...size,
+    pixelAspect: { num: 1, den: 1 },
+    depth: finerDepth(input),
+    colour: becomesHd ? { ...input.colour, matrix: 'bt709' } : input.colour,
+  };
+}
+
+/** Part of the input that a part of the output is made from, without the border. */
+export function resizedFrom(region: Region, input: StreamInfo, size: { width: number; height: number }): Region {
+  const sx = input.width / size.width, sy = input.height / size.height;
+  const x = Math.floor(region.x * sx), y = Math.floor(region.y * sy);
+  return {
+    x,
+    y,
+    width: Math.min(input.width, Math.ceil((region.x + region.width) * sx)) - x,
+    height: Math.min(input.height, Math.ceil((region.y + region.height) * sy)) - y,
+  };
+}
+
+/** Border in luma pixels of the input: chroma, twice as coarse, needs twice the samples' worth; reductions widen it. */
+export function resizeBorder(input: StreamInfo, size: { width: number; height: number }): number {
+  const reach = Math.max(1, Math.ceil(Math.max(input.width / size.width, input.height / size.height)));
+  return ENLARGE_BORDER * (1 << Math.max(input.chromaShiftX, input.chromaShiftY)) * reach;
+}
+
+const PLAIN: EnlargeOptions = { edges: 0, slack: 0.2, consistency: 0 };
+
+/** The output's region of a picture at another size. */
+export function resizePicture(source: Picture, { region, input, output }: ApplyContext, edges: number): Picture {
+  const planes = source.planes.map((plane, index) => {
+    const [inSize, outSize] = index ? [chromaSize(input, input.width, input.height), chromaSize(output, output.width, output.height)] : [input, output];
+    const map: Mapping = {
+      x: { from: inSize.width, to: outSize.width, siting: index && input.chromaShiftX && input.frames > 1 ? 0.25 : 0.5 },
+      y: { from: inSize.height, to: outSize.height, siting: 0.5 },
+    };
+    const from = planeRegion(input, index, source.region), to = planeRegion(output, index, region);
+    return index === 0
+      ? resizePlane(plane, from, to, map, lightTables(input.colour.range, input.colour.transfer), { edges, slack: 0.1, consistency: 1 })
+      : resizePlane(plane, from, to, map, plainTables(), PLAIN);
+  });
+  const resized: Picture = { info: { ...output, colour: input.colour }, region, planes };
+  return changeMatrix(resized, output.colour.matrix);
+}
+
+export const upscale: Treatment<UpscaleSettings> = {
+  id: 'upscale',
+  name: 'Upscale',
+  answers: 'too few pixels',
+  settings: UpscaleSettings,
+  suits: () => true,
+  output: (input, settings) => resizedInfo(input, upscaleSize(input, settings)),
+  needs: (settings, input) => ({ before: 0, after: 0, border: resizeBorder(input, upscaleSize(input, settings)), grid: 2, whole: false }),
+  regionAt: (region, settings, input) => resizedFrom(region, input, upscaleSize(input, settings)),
+  propose: (_report, input) => ({
+    on: input.frames > 1 ? input.height < 1080 : Math.max(input.width, input.height) < 4000,
+    settings: input.frames > 1 ? { target: '1080p' } : { target: 'factor', factor: 2 },
+  }),
+  summary: (settings, input) => {
+    const { width, height } = upscaleSize(input, settings);
+    return `${width} × ${height}`;
+  },
+  apply: ([source], settings, context) => resizePicture(source, context, settings.edges / 100),
+};

@@ -1,0 +1,128 @@
+import { once } from 'node:events';
+import type { Writable } from 'node:stream';
+import type { Picture, StreamInfo } from '../core/picture/picture';
+import { planarName } from './pixelFormats';
+import { BIT_EXACT, fileArgument, lastComplaint, MediaError, SAFE_PROTOCOLS, startTool } from './tools';
+
+/** Depth a stream is written at: the source's, and finer where treatments made finer samples. */
+export function writtenDepth(info: StreamInfo): 8 | 10 | 12 | 16 {
+  return info.depth <= 8 ? 8 : info.depth <= 10 ? 10 : info.depth <= 12 ? 12 : 16;
+}
+
+/** One picture as raw bytes of the written format. */
+export function packFrame(picture: Picture): Buffer {
+  const { info } = picture;
+  const depth = writtenDepth(info);
+  const total = picture.planes.reduce((sum, p) => sum + p.data.length, 0);
+  const top = 2 ** depth - 1;
+  const full = info.colour.range === 'full';
+  const shift = 16 - depth, half = depth === 16 ? 0 : 1 << (shift - 1);
+  const out = depth === 8 ? new Uint8Array(total) : new Uint16Array(total);
+  let at = 0;
+  for (const { data } of picture.planes) {
+    if (full && depth < 16) for (let i = 0; i < data.length; i++) out[at++] = ((data[i] * top + 32767) / 65535) | 0;
+    else for (let i = 0; i < data.length; i++) {
+      const v = (data[i] + half) >> shift;
+      out[at++] = v > top ? top : v;
+    }
+  }
+  return Buffer.from(out.buffer, out.byteOffset, out.byteLength);
+}
+
+const TRANSFER_TAG = { video: 'bt709', srgb: 'iec61966-2-1' } as const;
+const MATRIX_TAG = { bt601: 'smpte170m', bt709: 'bt709', bt2020: 'bt2020nc' } as const;
+
+/** Tags that say how the codes are meant. */
+function colourTags(info: StreamInfo): string[] {
+  const { matrix, range, transfer, primaries } = info.colour;
+  const pal = matrix === 'bt601' && primaries === 'bt470bg';
+  return [
+    '-color_primaries', primaries,
+    '-color_trc', matrix === 'bt601' && transfer === 'video' ? 'smpte170m' : TRANSFER_TAG[transfer],
+    '-colorspace', pal ? 'bt470bg' : MATRIX_TAG[matrix],
+    '-color_range', range === 'limited' ? 'tv' : 'pc',
+  ];
+}
+
+/** Arguments that read raw frames of this stream from standard input. */
+function rawInput(info: StreamInfo): string[] {
+  const format = planarName(info.planes, info.chromaShiftX, info.chromaShiftY, writtenDepth(info));
+  return ['-f', 'rawvideo', '-pix_fmt', format, '-s', `${info.width}x${info.height}`, '-r', `${info.rate.num}/${info.rate.den}`, '-i', 'pipe:0'];
+}
+
+/** Filters and flags that carry pixel aspect and fields into the output. */
+function shape(info: StreamInfo): { filter: string; flags: string[] } {
+  const { num, den } = info.pixelAspect;
+  const fields = info.fieldOrder === 'progressive' ? 'setfield=prog' : `setfield=${info.fieldOrder === 'top-first' ? 'tff' : 'bff'}`;
+  return {
+    filter: `setsar=${num}/${den},${fields}`,
+    flags: info.fieldOrder === 'progressive' ? [] : ['-flags:v', '+ilme+ildct', '-top', info.fieldOrder === 'top-first' ? '1' : '0'],
+  };
+}
+
+/** Lossless: FFV1 version 3, every frame by itself, sixteen slices with checksums each. */
+export function masterCodec(info: StreamInfo): string[] {
+  const { filter, flags } = shape(info);
+  return ['-vf', filter, '-c:v', 'ffv1', '-level', '3', '-coder', '1', '-context', '0', '-g', '1', '-slices', '16', '-slicecrc', '1', '-threads', '1', ...flags, ...colourTags(info)];
+}
+
+/** Plays everywhere: H.264, 8 bit, 4:2:0, no reordering so that pieces join exactly. */
+export function accessCodec(info: StreamInfo): string[] {
+  const { filter, flags } = shape(info);
+  const even = info.width % 2 || info.height % 2 ? `,crop=${info.width & ~1}:${info.height & ~1}` : '';
+  return [
+    '-vf', `${filter}${even}`, '-c:v', 'libx264', '-preset', 'faster', '-crf', '17', '-bf', '0', '-pix_fmt', 'yuv420p',
+    '-g', String(Math.max(12, Math.round((info.rate.num / info.rate.den) * 2))), '-threads', '1', ...flags, ...colourTags(info),
+  ];
+}
+
+/** A file a running encoder writes. */
+export interface EncoderOutput {
+  path: string;
+  /** Container by ffmpeg's name. */
+  format: string;
+  codec: string[];
+}
+
+/** Takes pictures one after the other and writes them to one or more files. */
+export class VideoEncoder {
+  private readonly child;
+  private readonly closed: Promise<number | null>;
+  private stderr = '';
+
+  constructor(info: StreamInfo, outputs: EncoderOutput[]) {
+    const files = outputs.flatMap((o) => ['-map', '0:v', ...o.codec, ...BIT_EXACT, '-f', o.format, '-n', fileArgument(o.path)]);
+    this.child = startTool('ffmpeg', ['-hide_banner', '-nostats', '-v', 'error', ...SAFE_PROTOCOLS, ...rawInput(info), ...files]);
+    this.child.stdout?.resume();
+    this.child.stderr?.on('data', (chunk: Buffer) => (this.stderr = (this.stderr + chunk.toString()).slice(-8000)));
+    this.closed = new Promise((resolve) => {
+      this.child.on('close', resolve);
+      this.child.on('error', (error) => {
+        this.stderr += error.message;
+        resolve(null);
+      });
+    });
+  }
+
+  /** @throws MediaError when the encoder has stopped. */
+  async write(picture: Picture): Promise<void> {
+    const pipe = this.child.stdin as Writable;
+    if (this.child.exitCode !== null || pipe.destroyed) throw this.failure();
+    if (!pipe.write(packFrame(picture))) await Promise.race([once(pipe, 'drain'), this.closed]);
+  }
+
+  /** Ends the files. @throws MediaError when the encoder did not finish well. */
+  async finish(): Promise<void> {
+    this.child.stdin?.end();
+    if ((await this.closed) !== 0) throw this.failure();
+  }
+
+  async abort(): Promise<void> {
+    this.child.kill('SIGKILL');
+    await this.closed;
+  }
+
+  private failure(): MediaError {
+    return new MediaError(`The encoder stopped: ${lastComplaint(this.stderr)}.`);
+  }
+}

@@ -1,0 +1,45 @@
+import type { StreamInfo } from '../core/picture/picture';
+
+/** A sound or subtitle track as its container describes it. */
+export interface TrackFacts {
+  /** Stream number in the file. */
+  index: number;
+  kind: 'sound' | 'subtitles';
+  codec: string;
+  /** Three-letter code (ISO 639-2), or empty. */
+  language: string;
+  title: string;
+  default: boolean;
+  forced: boolean;
+  channels?: number;
+  sampleRate?: number;
+  /** Subtitles kept as pictures, which only some containers hold. */
+  bitmap?: boolean;
+}
+
+/** What the container and codec say of a file. */
+export interface MediaFacts {
+  kind: 'still' | 'moving';
+  /** Container or still format. */
+  container: string;
+  codec: string;
+  pixelFormat: string;
+  bytes: number;
+  stream: StreamInfo;
+  /** Seconds; 0 for a still. */
+  duration: number;
+  /** Seconds from the file's first timestamp to the first frame. */
+  videoStart: number;
+  /** Frames do not follow at one rate; they are put on an even one by nearest time. */
+  variableRate: boolean;
+  /** Unit of the video's time stamps, seconds as a fraction. */
+  timeBase?: string;
+  tracks: TrackFacts[];
+  chapters: number;
+  /** Pixels an inch a still says it has. */
+  density?: number;
+  /** What is wrong with the file, in words. */
+  damage: string[];
+  /** Circumstances worth knowing, in words. */
+  notes: string[];
+}

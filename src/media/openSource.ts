@@ -1,0 +1,19 @@
+import type { StreamInfo } from '../core/picture/picture';
+import type { FrameSource } from '../core/plan/executor';
+import { probe, type Probed } from './probe';
+import { StillSource } from './stillSource';
+import { VideoSource } from './videoSource';
+
+/** A source of frames that holds a decoder until it is closed. */
+export type OpenSource = FrameSource & { close?(): void };
+
+/**
+ * Opens a file for its frames.
+ * @param key names it in caches; its checksum.
+ * @param info the stream as it was measured to be, where that differs from its tags.
+ */
+export async function openSource(path: string, key: string, known?: Probed, info?: StreamInfo): Promise<OpenSource> {
+  const { facts, index } = known ?? (await probe(path));
+  if (facts.kind === 'still' || !index) return new StillSource(path, facts, key, info ?? facts.stream);
+  return new VideoSource(path, facts, index, key, info ?? facts.stream);
+}

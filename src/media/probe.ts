@@ -1,0 +1,189 @@
+import { open, stat } from 'node:fs/promises';
+import { defaultMatrix } from '../core/picture/matrix';
+import { reduceRational, type ColourDescription, type FieldOrder, type Rational } from '../core/picture/picture';
+import type { MediaFacts, TrackFacts } from './facts';
+import { readFrameIndex, type FrameIndex } from './frameIndex';
+import { layoutFor } from './pixelFormats';
+import { probeStill, stillFormat } from './stillProbe';
+import { fileArgument, lastComplaint, MediaError, runTool, SAFE_PROTOCOLS } from './tools';
+
+/** Largest frame taken in, in pixels. */
+export const MAX_FRAME_PIXELS = 400_000_000;
+
+export interface Probed {
+  facts: MediaFacts;
+  /** Times of all frames, for moving images. */
+  index?: FrameIndex;
+}
+
+interface ProbeStream {
+  index: number;
+  codec_type?: string;
+  codec_name?: string;
+  width?: number;
+  height?: number;
+  pix_fmt?: string;
+  sample_aspect_ratio?: string;
+  r_frame_rate?: string;
+  avg_frame_rate?: string;
+  start_time?: string;
+  time_base?: string;
+  field_order?: string;
+  color_range?: string;
+  color_space?: string;
+  color_transfer?: string;
+  color_primaries?: string;
+  channels?: number;
+  sample_rate?: string;
+  disposition?: Record<string, number>;
+  tags?: Record<string, string>;
+  side_data_list?: { rotation?: number }[];
+}
+
+interface ProbeOutput {
+  streams?: ProbeStream[];
+  format?: { format_name?: string; start_time?: string; duration?: string };
+  chapters?: unknown[];
+}
+
+/**
+ * Facts of any file, still or moving.
+ * @throws MediaError, in words, for a file that is empty, no picture and no video, or too large in pixels.
+ */
+export async function probe(path: string): Promise<Probed> {
+  const { size } = await stat(path);
+  if (size === 0) throw new MediaError('The file is empty.');
+  const head = Buffer.alloc(32);
+  const file = await open(path, 'r');
+  try {
+    await file.read(head, 0, 32, 0);
+  } finally {
+    await file.close();
+  }
+  return stillFormat(head) ? { facts: await probeStill(path, size) } : probeMoving(path, size);
+}
+
+async function probeMoving(path: string, bytes: number): Promise<Probed> {
+  const result = await runTool('ffprobe', ['-v', 'error', ...SAFE_PROTOCOLS, '-of', 'json', '-show_format', '-show_streams', '-show_chapters', fileArgument(path)]);
+  const output = parse(result.stdout);
+  const streams = output.streams ?? [];
+  const video = streams.find((s) => s.codec_type === 'video' && !s.disposition?.attached_pic);
+  if (result.code !== 0 || !output.format) throw new MediaError(notMedia(result.stderr));
+  if (!video || !video.width || !video.height) {
+    throw new MediaError(streams.some((s) => s.codec_type === 'audio') ? 'The file holds sound but no picture.' : 'The file is no picture and no video.');
+  }
+  if (/^(ansi|bintext|xbin|idf)$/.test(video.codec_name ?? '') || output.format.format_name === 'tty') throw new MediaError('The file is no picture and no video.');
+  if (video.width * video.height > MAX_FRAME_PIXELS) throw new MediaError(tooLarge(video.width, video.height));
+  const index = await readFrameIndex(path, video.time_base ?? '1/1000', candidateRates(video));
+  if (index.frames === 0) throw new MediaError('The file announces a video but holds no frame of it.');
+  const layout = layoutFor(video.pix_fmt ?? 'yuv420p');
+  const damage = [...index.damage];
+  if (result.stderr.trim()) damage.push(`reading it, the demuxer said: ${lastComplaint(result.stderr)}`);
+  const formatStart = Number(output.format.start_time ?? 0) || 0;
+  const facts: MediaFacts = {
+    kind: 'moving',
+    container: output.format.format_name ?? 'unknown',
+    codec: video.codec_name ?? 'unknown',
+    pixelFormat: video.pix_fmt ?? 'unknown',
+    bytes,
+    stream: {
+      width: video.width,
+      height: video.height,
+      pixelAspect: pixelAspect(video),
+      chromaShiftX: layout.chromaShiftX,
+      chromaShiftY: layout.chromaShiftY,
+      planes: layout.planes,
+      depth: layout.depth,
+      colour: colourOf(video, layout.full),
+      fieldOrder: fieldOrder(video.field_order),
+      frames: index.frames,
+      rate: index.rate,
+    },
+    duration: (index.frames * index.rate.den) / index.rate.num,
+    videoStart: index.firstTime - formatStart,
+    variableRate: index.map !== undefined,
+    timeBase: video.time_base,
+    tracks: streams.flatMap(track),
+    chapters: output.chapters?.length ?? 0,
+    damage,
+    notes: [],
+  };
+  if (facts.variableRate) facts.notes.push('the frames come at uneven times; they are put on an even rate, each at its nearest time');
+  if (layout.converted) facts.notes.push(`decoded as ${layout.name} from ${video.pix_fmt}`);
+  const turned = video.side_data_list?.find((d) => d.rotation)?.rotation;
+  if (turned) facts.notes.push(`the container asks for a turn of ${turned} degrees, which is left to the player`);
+  return { facts, index };
+}
+
+function parse(stdout: Buffer): ProbeOutput {
+  try {
+    return JSON.parse(stdout.toString() || '{}') as ProbeOutput;
+  } catch {
+    return {};
+  }
+}
+
+function notMedia(stderr: string): string {
+  if (/moov atom not found/.test(stderr)) return 'The file is cut off: the index at its end (moov) is missing, so its frames cannot be found.';
+  return `The file is no picture and no video, or too damaged to tell (${lastComplaint(stderr)}).`;
+}
+
+export function tooLarge(width: number, height: number): string {
+  return `The picture is ${width} x ${height} px, more than the ${MAX_FRAME_PIXELS / 1e6} megapixels that are taken in.`;
+}
+
+export function rational(text: string | undefined): Rational | undefined {
+  const match = /^(\d+)[/:](\d+)$/.exec(text ?? '');
+  if (!match || Number(match[1]) === 0 || Number(match[2]) === 0) return undefined;
+  return reduceRational({ num: Number(match[1]), den: Number(match[2]) });
+}
+
+function candidateRates(video: ProbeStream): Rational[] {
+  return [rational(video.avg_frame_rate), rational(video.r_frame_rate)].filter((r): r is Rational => r !== undefined && r.num / r.den <= 1000);
+}
+
+/** Pixel aspect by its tag; SD material without one is taken to be 4:3 on the usual raster. */
+function pixelAspect(video: ProbeStream): Rational {
+  return rational(video.sample_aspect_ratio) ?? { num: 1, den: 1 };
+}
+
+function fieldOrder(tag: string | undefined): FieldOrder {
+  if (tag === 'tt' || tag === 'bt') return 'top-first';
+  if (tag === 'bb' || tag === 'tb') return 'bottom-first';
+  return 'progressive';
+}
+
+const MATRICES: Record<string, ColourDescription['matrix']> = { bt709: 'bt709', smpte170m: 'bt601', bt470bg: 'bt601', fcc: 'bt601', bt2020nc: 'bt2020', bt2020c: 'bt2020' };
+const PRIMARIES: Record<string, ColourDescription['primaries']> = { bt709: 'bt709', smpte170m: 'smpte170m', smpte240m: 'smpte170m', bt470bg: 'bt470bg', bt2020: 'bt2020' };
+
+/** Tags, with the usual defaults where they are silent: BT.601 for SD, BT.709 for HD. */
+function colourOf(video: ProbeStream, full: boolean): ColourDescription {
+  const height = video.height ?? 0;
+  const matrix = MATRICES[video.color_space ?? ''] ?? defaultMatrix(height);
+  const sd = height === 576 || height === 288 ? 'bt470bg' : 'smpte170m';
+  return {
+    matrix,
+    range: full || video.color_range === 'pc' ? 'full' : 'limited',
+    transfer: video.color_transfer === 'iec61966-2-1' ? 'srgb' : 'video',
+    primaries: PRIMARIES[video.color_primaries ?? ''] ?? (matrix === 'bt601' ? sd : matrix === 'bt2020' ? 'bt2020' : 'bt709'),
+  };
+}
+
+const BITMAP_SUBTITLES = new Set(['dvd_subtitle', 'hdmv_pgs_subtitle', 'dvb_subtitle', 'xsub']);
+
+function track(s: ProbeStream): TrackFacts[] {
+  if (s.codec_type !== 'audio' && s.codec_type !== 'subtitle') return [];
+  const sound = s.codec_type === 'audio';
+  return [
+    {
+      index: s.index,
+      kind: sound ? 'sound' : 'subtitles',
+      codec: s.codec_name ?? 'unknown',
+      language: s.tags?.language ?? '',
+      title: s.tags?.title ?? '',
+      default: s.disposition?.default === 1,
+      forced: s.disposition?.forced === 1,
+      ...(sound ? { channels: s.channels, sampleRate: Number(s.sample_rate) } : { bitmap: BITMAP_SUBTITLES.has(s.codec_name ?? '') }),
+    },
+  ];
+}

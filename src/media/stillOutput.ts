@@ -1,0 +1,34 @@
+import sharp from 'sharp';
+import { toRgb } from '../core/picture/matrix';
+import type { Picture } from '../core/picture/picture';
+import { MediaError } from './tools';
+
+export type StillFormat = 'tiff' | 'png' | 'jpeg';
+
+/**
+ * Writes a still, tagged sRGB: TIFF and PNG at 16 bits when the samples are finer than 8, JPEG at quality 95 with full
+ * chroma. The file must not exist yet.
+ *
+ * @param ppi pixels an inch to say in the file.
+ */
+export async function writeStill(picture: Picture, path: string, format: StillFormat, ppi: number): Promise<void> {
+  const { width, height } = picture.region;
+  const deep = picture.info.depth > 8 && format !== 'jpeg';
+  const grey = picture.info.planes === 1;
+  const samples = grey ? greySamples(picture, deep ? 16 : 8) : toRgb(picture, deep ? 16 : 8);
+  let image = sharp(samples, { raw: { width, height, channels: grey ? 1 : 3 }, limitInputPixels: false });
+  image = image.toColourspace(grey ? (deep ? 'grey16' : 'b-w') : deep ? 'rgb16' : 'srgb').withDensity(ppi);
+  if (format === 'tiff') image = image.tiff({ compression: 'deflate', predictor: 'horizontal', xres: ppi / 25.4, yres: ppi / 25.4 });
+  else if (format === 'png') image = image.png({ compressionLevel: 6 });
+  else image = image.jpeg({ quality: 95, chromaSubsampling: '4:4:4' });
+  try {
+    await image.toFile(path);
+  } catch (error) {
+    throw new MediaError(`The still could not be written: ${(error as Error).message.split('\n')[0]}.`);
+  }
+}
+
+function greySamples(picture: Picture, bits: 8 | 16): Uint8Array | Uint16Array {
+  const { data } = picture.planes[0];
+  return bits === 16 ? data : Uint8Array.from(data, (v) => Math.round(v / 257));
+}

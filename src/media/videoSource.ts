@@ -1,0 +1,222 @@
+import type { ChildProcess } from 'node:child_process';
+import type { Readable } from 'node:stream';
+import { chromaSize, newPlane, wholeRegion, type Picture, type StreamInfo } from '../core/picture/picture';
+import type { FrameSource } from '../core/plan/executor';
+import type { MediaFacts } from './facts';
+import type { FrameIndex } from './frameIndex';
+import { layoutFor, type PixelLayout } from './pixelFormats';
+import { fileArgument, MediaError, SAFE_PROTOCOLS, startTool } from './tools';
+
+/** Coded frames kept after they were handed out, for windows over neighbouring frames. */
+const KEPT = 12;
+/** How far ahead a running decoder is followed rather than started anew. */
+const FOLLOW = 48;
+/** Seconds further back a decoder is started when it came up with too late a frame. */
+const STEP_BACK = [0, 2, 10];
+
+/**
+ * Frames of a video by number, decoded by a running ffmpeg as long as they are asked for in order. Every decoded frame
+ * is placed by its time stamp, so seeking never slips a frame.
+ */
+export class VideoSource implements FrameSource {
+  private readonly layout: PixelLayout;
+  private decoder?: Decoder;
+  private kept = new Map<number, Picture>();
+  private turn: Promise<unknown> = Promise.resolve();
+
+  constructor(
+    private readonly path: string,
+    private readonly facts: MediaFacts,
+    private readonly index: FrameIndex,
+    readonly key: string,
+    readonly info: StreamInfo = facts.stream,
+  ) {
+    this.layout = layoutFor(facts.pixelFormat);
+  }
+
+  frame(n: number): Promise<Picture> {
+    const result = this.turn.then(() => this.coded(this.index.map ? this.index.map[n] : n));
+    this.turn = result.catch(() => undefined);
+    return result;
+  }
+
+  close(): void {
+    this.decoder?.stop();
+    this.decoder = undefined;
+    this.kept.clear();
+  }
+
+  private async coded(k: number): Promise<Picture> {
+    const known = this.kept.get(k);
+    if (known) return known;
+    for (const back of STEP_BACK) {
+      if (!this.decoder || k < this.decoder.next || k > this.decoder.next + FOLLOW) this.start(k, back);
+      const found = await this.readUntil(k);
+      if (found) return found;
+    }
+    this.start(k, Infinity);
+    const found = await this.readUntil(k);
+    if (found) return found;
+    throw new MediaError(`Frame ${k} cannot be decoded: ${this.decoder?.complaint ?? 'the file ends before it'}.`);
+  }
+
+  /** Starts a decoder at the key frame before frame k, or `back` seconds before that. */
+  private start(k: number, back: number): void {
+    this.decoder?.stop();
+    const { times, keys } = this.index;
+    let key = 0;
+    for (let i = 0; i < keys.length && keys[i] <= times[k] + 1e-6; i++) key = keys[i];
+    const seek = key - this.index.firstTime + this.facts.videoStart - back;
+    this.decoder = new Decoder(this.path, this.layout, this.info, seek > 0.01 ? seek : undefined, seek > 0.01 ? -1 : 0);
+  }
+
+  /** Reads on to frame k; undefined when the decoder began after it. A frame that was lost is stood in for by the one before. */
+  private async readUntil(k: number): Promise<Picture | undefined> {
+    const decoder = this.decoder as Decoder;
+    let last: Picture | undefined;
+    for (;;) {
+      const frame = await decoder.read();
+      if (!frame) {
+        this.decoder = undefined;
+        return decoder.started ? last : undefined;
+      }
+      const at = frame.time === undefined ? decoder.next : this.nearest(frame.time);
+      const first = last === undefined && !decoder.placed;
+      decoder.placed = true;
+      decoder.next = at + 1;
+      if (at > k && first && k > 0 && decoder.sought) {
+        decoder.stop();
+        this.decoder = undefined;
+        return undefined;
+      }
+      this.keep(at, frame.picture);
+      if (at >= k) {
+        const stand = at === k ? frame.picture : (last ?? frame.picture);
+        this.keep(k, stand);
+        return stand;
+      }
+      last = frame.picture;
+    }
+  }
+
+  private nearest(time: number): number {
+    const { times } = this.index;
+    let low = 0, high = times.length - 1;
+    while (low < high) {
+      const middle = (low + high) >> 1;
+      if (times[middle] < time - 1e-6) low = middle + 1;
+      else high = middle;
+    }
+    return low > 0 && time - times[low - 1] < times[low] - time ? low - 1 : low;
+  }
+
+  private keep(k: number, picture: Picture): void {
+    this.kept.set(k, picture);
+    for (const old of this.kept.keys()) {
+      if (this.kept.size <= KEPT) break;
+      this.kept.delete(old);
+    }
+  }
+}
+
+/** Waits for an event of a stream, or its end. */
+function happens(stream: Readable, event: string): Promise<void> {
+  return new Promise((resolve) => {
+    const names = [event, 'end', 'close', 'error'];
+    const done = (): void => {
+      for (const name of names) stream.off(name, done);
+      resolve();
+    };
+    for (const name of names) stream.on(name, done);
+  });
+}
+
+/** One running ffmpeg that writes raw frames, with their time stamps beside. */
+class Decoder {
+  next = 0;
+  placed = false;
+  started = false;
+  complaint?: string;
+  readonly sought: boolean;
+  private readonly child: ChildProcess;
+  private readonly stdout: Readable;
+  private readonly times: (number | undefined)[] = [];
+  private readonly frameBytes: number;
+  private ended = false;
+  private notes = '';
+
+  constructor(path: string, private readonly layout: PixelLayout, private readonly info: StreamInfo, seek: number | undefined, next: number) {
+    this.next = Math.max(0, next);
+    this.sought = seek !== undefined;
+    const c = layout.planes === 3 ? chromaSize(info, info.width, info.height) : { width: 0, height: 0 };
+    this.frameBytes = (info.width * info.height + 2 * c.width * c.height) * (layout.depth > 8 ? 2 : 1);
+    this.child = startTool('ffmpeg', [
+      '-hide_banner', '-nostats', '-v', 'info', ...SAFE_PROTOCOLS, '-noautorotate', '-copyts',
+      ...(seek === undefined ? [] : ['-noaccurate_seek', '-ss', seek.toFixed(6)]),
+      '-threads', '2', '-i', fileArgument(path), '-map', '0:V:0', '-an', '-sn', '-dn',
+      '-vf', 'showinfo=checksum=0', '-vsync', 'passthrough', '-f', 'rawvideo', '-pix_fmt', layout.name, 'pipe:1',
+    ]);
+    this.child.stdin?.end();
+    this.stdout = this.child.stdout as Readable;
+    this.stdout.on('end', () => (this.ended = true));
+    this.stdout.on('error', () => (this.ended = true));
+    this.child.on('error', (error) => {
+      this.complaint = error.message;
+      this.ended = true;
+    });
+    this.child.stderr?.on('data', (chunk: Buffer) => this.listen(chunk.toString()));
+  }
+
+  stop(): void {
+    this.ended = true;
+    this.stdout.destroy();
+    this.child.kill('SIGKILL');
+  }
+
+  async read(): Promise<{ time: number | undefined; picture: Picture } | undefined> {
+    for (;;) {
+      const data = this.stdout.read(this.frameBytes) as Buffer | null;
+      if (data && data.length === this.frameBytes) {
+        this.started = true;
+        while (this.times.length === 0 && this.child.exitCode === null && this.child.signalCode === null) await happens(this.child.stderr as Readable, 'data');
+        return { time: this.times.shift(), picture: this.unpack(data) };
+      }
+      if (data || this.ended) return undefined;
+      await happens(this.stdout, 'readable');
+    }
+  }
+
+  private listen(text: string): void {
+    const lines = (this.notes + text).split('\n');
+    this.notes = lines.pop() ?? '';
+    for (const line of lines) {
+      const stamp = /showinfo.*\bn:\s*\d+ pts:\s*\S+ pts_time:\s*(\S+)/.exec(line);
+      if (stamp) this.times.push(stamp[1] === 'NOPTS' ? undefined : Number(stamp[1]));
+      else if (/error|invalid|corrupt/i.test(line)) this.complaint = line.replace(/^\[[^\]]*\]\s*/, '').trim();
+    }
+  }
+
+  private unpack(data: Buffer): Picture {
+    const { info, layout } = this;
+    const full = info.colour.range === 'full';
+    const shift = 16 - layout.depth;
+    const gain = 65535 / (2 ** layout.depth - 1);
+    const c = chromaSize(info, info.width, info.height);
+    let at = 0;
+    const planes = Array.from({ length: layout.planes }, (_, p) => {
+      const plane = p === 0 ? newPlane(info.width, info.height) : newPlane(c.width, c.height);
+      const count = plane.data.length;
+      if (layout.depth === 8) {
+        if (full) for (let i = 0; i < count; i++) plane.data[i] = data[at + i] * 257;
+        else for (let i = 0; i < count; i++) plane.data[i] = data[at + i] << 8;
+        at += count;
+      } else {
+        const samples = new Uint16Array(data.buffer.slice(data.byteOffset + at, data.byteOffset + at + 2 * count));
+        for (let i = 0; i < count; i++) plane.data[i] = full ? Math.round(samples[i] * gain) : samples[i] << shift;
+        at += 2 * count;
+      }
+      return plane;
+    });
+    return { info, region: wholeRegion(info), planes };
+  }
+}
