@@ -34,13 +34,14 @@ export async function recordDelivery({ db }: Archive, given: { jobId: string; it
 }
 
 /** Deliveries, newest first; of one item when given. */
-export async function listDeliveries({ db }: Archive, filter: { itemId?: string; id?: string } = {}): Promise<Delivery[]> {
+export async function listDeliveries({ db }: Archive, filter: { itemId?: string; jobId?: string; id?: string } = {}): Promise<Delivery[]> {
   const query = db('deliveries as d')
     .join('items as i', 'i.id', 'd.item_id')
     .join('collections as c', 'c.id', 'i.collection_id')
     .select('d.*', 'i.name as item_name', 'c.name as collection_name')
     .orderBy('d.created', 'desc');
   if (filter.itemId) void query.where('d.item_id', filter.itemId);
+  if (filter.jobId) void query.where('d.job_id', filter.jobId);
   if (filter.id) void query.where('d.id', filter.id);
   const rows = (await query) as DeliveryRow[];
   const files = (await db('deliverables').whereIn('delivery_id', rows.map((r) => r.id)).orderBy('id')) as FileRow[];

@@ -93,7 +93,7 @@ async function join(request: AssembleRequest, maps: string[], muxer: string[]): 
   const result = await runTool('ffmpeg', [
     '-hide_banner', '-nostats', '-v', 'error', ...SAFE_PROTOCOLS, '-f', 'concat', '-safe', '0', '-i', fileArgument(request.listFile),
     ...(maps.length || request.facts.chapters ? [...SAFE_PROTOCOLS, ...sourceInput(request)] : []),
-    '-map', '0:v:0', '-c:v', 'copy', ...maps, '-map_metadata', '-1', ...languages(request.facts),
+    '-map', '0:v:0', '-c:v', 'copy', '-r', `${rate.num}/${rate.den}`, ...maps, '-map_metadata', '-1', ...languages(request.facts),
     '-map_chapters', request.facts.chapters && !request.kept ? '1' : '-1', ...BIT_EXACT, ...muxer, '-n', fileArgument(request.output),
   ]);
   if (result.code !== 0) throw new MediaError(`Putting the pieces together failed: ${lastComplaint(result.stderr)}.`);

@@ -71,7 +71,7 @@ export function accessCodec(info: StreamInfo): string[] {
   const { filter, flags } = shape(info);
   const even = info.width % 2 || info.height % 2 ? `,crop=${info.width & ~1}:${info.height & ~1}` : '';
   return [
-    '-vf', `${filter}${even}`, '-c:v', 'libx264', '-preset', 'faster', '-crf', '17', '-bf', '0', '-pix_fmt', 'yuv420p',
+    '-vf', `${filter}${even}`, '-c:v', 'libx264', '-preset', 'veryfast', '-crf', '16', '-bf', '0', '-pix_fmt', 'yuv420p',
     '-g', String(Math.max(12, Math.round((info.rate.num / info.rate.den) * 2))), '-threads', '1', ...flags, ...colourTags(info),
   ];
 }

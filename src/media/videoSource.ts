@@ -119,18 +119,6 @@ export class VideoSource implements FrameSource {
   }
 }
 
-/** Waits for an event of a stream, or its end. */
-function happens(stream: Readable, event: string): Promise<void> {
-  return new Promise((resolve) => {
-    const names = [event, 'end', 'close', 'error'];
-    const done = (): void => {
-      for (const name of names) stream.off(name, done);
-      resolve();
-    };
-    for (const name of names) stream.on(name, done);
-  });
-}
-
 /** One running ffmpeg that writes raw frames, with their time stamps beside. */
 class Decoder {
   next = 0;
@@ -143,7 +131,10 @@ class Decoder {
   private readonly times: (number | undefined)[] = [];
   private readonly frameBytes: number;
   private ended = false;
+  private silent = false;
   private notes = '';
+  /** Woken by more data, more time stamps, or the end. */
+  private wake: () => void = () => undefined;
 
   constructor(path: string, private readonly layout: PixelLayout, private readonly info: StreamInfo, seek: number | undefined, next: number) {
     this.next = Math.max(0, next);
@@ -158,13 +149,24 @@ class Decoder {
     ]);
     this.child.stdin?.end();
     this.stdout = this.child.stdout as Readable;
-    this.stdout.on('end', () => (this.ended = true));
-    this.stdout.on('error', () => (this.ended = true));
+    const end = (): void => {
+      this.ended = true;
+      this.wake();
+    };
+    this.stdout.on('readable', () => this.wake());
+    for (const event of ['end', 'close', 'error']) this.stdout.on(event, end);
     this.child.on('error', (error) => {
       this.complaint = error.message;
-      this.ended = true;
+      end();
     });
-    this.child.stderr?.on('data', (chunk: Buffer) => this.listen(chunk.toString()));
+    this.child.stderr?.on('data', (chunk: Buffer) => {
+      this.listen(chunk.toString());
+      this.wake();
+    });
+    this.child.stderr?.on('close', () => {
+      this.silent = true;
+      this.wake();
+    });
   }
 
   stop(): void {
@@ -178,12 +180,16 @@ class Decoder {
       const data = this.stdout.read(this.frameBytes) as Buffer | null;
       if (data && data.length === this.frameBytes) {
         this.started = true;
-        while (this.times.length === 0 && this.child.exitCode === null && this.child.signalCode === null) await happens(this.child.stderr as Readable, 'data');
+        while (this.times.length === 0 && !this.silent) await this.woken();
         return { time: this.times.shift(), picture: this.unpack(data) };
       }
       if (data || this.ended) return undefined;
-      await happens(this.stdout, 'readable');
+      await this.woken();
     }
+  }
+
+  private woken(): Promise<void> {
+    return new Promise((resolve) => (this.wake = resolve));
   }
 
   private listen(text: string): void {

@@ -51,7 +51,7 @@ export function resizePlane(source: Plane, sourceRegion: Region, wanted: Region,
     const out = arena.reserve(samples * 2 + 16);
     if (enlarging) {
       const columns = nearest(map.x, work.x, work.width, sourceRegion.x), rows = nearest(map.y, work.y, work.height, sourceRegion.y);
-      if (options.slack < 10) run.limitRinging(start, source.width, source.height, columns, rows, work.width, work.height, options.slack, data);
+      if (options.slack < 10) run.limitRinging(start, source.width, source.height, columns, rows, work.width, work.height, options.slack, arena.reserve(work.width * 8), data);
       if (options.edges > 0) alongEdges(data, work, options.edges);
       if (options.consistency > 0) arena.scope(() => {
         const back = { x: { ...map.x, from: map.x.to, to: map.x.from }, y: { ...map.y, from: map.y.to, to: map.y.from } };

@@ -1,3 +1,4 @@
+import { kernels } from '../kernels/wasm';
 import { newPlane, NEUTRAL_CHROMA, type ColourDescription, type Matrix, type Picture, type Plane, type StreamInfo } from './picture';
 
 /** Weights of red and blue in luma: Recommendations ITU-R BT.601, BT.709, BT.2020. */
@@ -52,21 +53,15 @@ export function changeMatrix(picture: Picture, matrix: Matrix): Picture {
   const m = multiply(fromRgbMatrix(matrix), toRgbMatrix(info.colour.matrix));
   const { luma, chroma } = codes(info.colour.range);
   const [y, cb, cr] = picture.planes;
-  const newY = newPlane(y.width, y.height), newCb = newPlane(cb.width, cb.height), newCr = newPlane(cr.width, cr.height);
-  const fromCb = (m[0][1] * luma) / chroma, fromCr = (m[0][2] * luma) / chroma;
-  for (let row = 0; row < y.height; row++) {
-    const at = row * y.width, c = (row >> info.chromaShiftY) * cb.width;
-    for (let x = 0; x < y.width; x++) {
-      const i = c + (x >> info.chromaShiftX);
-      newY.data[at + x] = clamp(y.data[at + x] + fromCb * (cb.data[i] - NEUTRAL_CHROMA) + fromCr * (cr.data[i] - NEUTRAL_CHROMA));
-    }
-  }
-  for (let i = 0; i < cb.data.length; i++) {
-    const b = cb.data[i] - NEUTRAL_CHROMA, r = cr.data[i] - NEUTRAL_CHROMA;
-    newCb.data[i] = clamp(NEUTRAL_CHROMA + m[1][1] * b + m[1][2] * r);
-    newCr.data[i] = clamp(NEUTRAL_CHROMA + m[2][1] * b + m[2][2] * r);
-  }
-  return { info: output, region: picture.region, planes: [newY, newCb, newCr] };
+  const { run, arena } = kernels();
+  return arena.scope(() => {
+    const at = [y, cb, cr].map((plane) => arena.put16(plane.data));
+    const gain = luma / chroma;
+    run.mixLuma(at[0], y.width, y.height, at[1], at[2], cb.width, info.chromaShiftX, info.chromaShiftY, m[0][1] * gain, m[0][2] * gain);
+    run.mixChroma(at[1], at[2], cb.data.length, m[1][1], m[1][2], m[2][1], m[2][2]);
+    const planes = [y, cb, cr].map((plane, i) => ({ ...plane, data: arena.take16(at[i], plane.data.length) }));
+    return { info: output, region: picture.region, planes };
+  });
 }
 
 const clamp = (v: number): number => (v <= 0 ? 0 : v >= 65535 ? 65535 : Math.round(v));

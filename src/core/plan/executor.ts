@@ -1,5 +1,6 @@
 import { contains, cutPicture, growRegion, wholeRegion, type Picture, type Region, type StreamInfo } from '../picture/picture';
 import { PictureCache } from './cache';
+import type { Place } from '../treatments/treatment';
 import { planStreams, type ReadyStep } from './plan';
 
 /** Where source frames come from. */
@@ -63,6 +64,29 @@ export class PlanRun {
     const made = after === 0 ? await this.source.frame(n, region) : await this.step(after - 1, n, region);
     this.options.cache.keep(this.keys[after], n, made);
     return cutPicture(made, region);
+  }
+
+  /** Frame of the stream after `after` steps that the plan's output frame `n` belongs to. */
+  frameAt(n: number, after: number): number {
+    let frame = n;
+    for (let i = this.steps.length - 1; i >= after; i--) {
+      const { treatment, settings } = this.steps[i];
+      if (treatment.frameAt) frame = treatment.frameAt(frame, settings, this.streams[i]);
+    }
+    return Math.min(this.streams[after].frames - 1, frame);
+  }
+
+  /** Where the whole frame after `after` steps lies in the plan's output, in output pixels. */
+  placeOf(after: number): Place {
+    let place: Place = { x: 0, y: 0, width: this.streams[after].width, height: this.streams[after].height };
+    for (let i = after; i < this.steps.length; i++) {
+      const { treatment, settings } = this.steps[i];
+      const input = this.streams[i], output = this.streams[i + 1];
+      const to = treatment.place?.(settings, input) ?? { x: 0, y: 0, width: output.width, height: output.height };
+      const sx = to.width / input.width, sy = to.height / input.height;
+      place = { x: to.x + place.x * sx, y: to.y + place.y * sy, width: place.width * sx, height: place.height * sy };
+    }
+    return place;
   }
 
   private async step(index: number, n: number, region: Region): Promise<Picture> {

@@ -1,6 +1,14 @@
 import type { ConditionReport } from '../condition/report';
 import type { Picture, Region, StreamInfo } from '../picture/picture';
 
+/** A rectangle in fractions of pixels. */
+export interface Place {
+  x: number;
+  y: number;
+  width: number;
+  height: number;
+}
+
 /** What a treatment reads to make one output frame. */
 export interface Needs {
   /** Input frames before and after the one the output belongs to. */
@@ -49,6 +57,8 @@ export interface Treatment<S extends object = object> {
   frameAt?(frame: number, settings: S, input: StreamInfo): number;
   /** Part of the input that a part of the output comes from, before the border; the same one when left out. */
   regionAt?(region: Region, settings: S, input: StreamInfo): Region;
+  /** Where the whole input lies in the output, in output pixels; it fills it when left out. */
+  place?(settings: S, input: StreamInfo): Place;
   /** Settings from the condition report, and whether the step starts switched on. */
   propose(report: ConditionReport, input: StreamInfo): { on: boolean; settings: Partial<S> } | undefined;
   /** One line for the ladder. */

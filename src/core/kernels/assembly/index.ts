@@ -4,3 +4,4 @@ export { padPlane, shrinkPlane } from './shrink';
 export { toFloat, fromFloat, resampleRows, resampleColumns, limitRinging, addScaled, subtract } from './resample';
 export { smoothAlongEdges, padFloats, cutFloats } from './edges';
 export { whiteNoise, addNoise } from './noise';
+export { mixLuma, mixChroma } from './matrix';

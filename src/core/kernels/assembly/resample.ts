@@ -20,7 +20,7 @@ export function fromFloat(src: usize, count: i32, table: usize, entries: i32, ds
   }
 }
 
-/** Down the columns: `taps` weights an output row from row `starts[y]` on, rows clamped to the plane. */
+/** Down the columns: `taps` (at most 64) weights an output row from row `starts[y]` on, rows clamped to the plane. */
 export function resampleRows(
   src: usize, width: i32, height: i32, starts: usize, weights: usize, taps: i32, outHeight: i32, dst: usize,
 ): void {
@@ -29,16 +29,36 @@ export function resampleRows(
     const start = load<i32>(starts + (y << 2));
     const w = weights + ((y * taps) << 2);
     const to = dst + y * row;
-    for (let x = 0; x < width; x += 4) {
-      let sum = f32x4.splat(0);
-      for (let k = 0; k < taps; k++) {
-        const from = src + min(height - 1, max(0, start + k)) * row + (x << 2);
-        sum = f32x4.add(sum, f32x4.mul(v128.load(from), v128.load32_splat(w + (k << 2))));
+    let written = false;
+    // Four rows at a time, so that their addresses and weights stay in registers; more taps add to what is there.
+    for (let k = 0; k < taps; k += 4) {
+      const p0 = rowAt(src, start + k, height, row), p1 = rowAt(src, start + k + 1, height, row);
+      const p2 = rowAt(src, start + k + 2, height, row), p3 = rowAt(src, start + k + 3, height, row);
+      const w0 = v128.load32_splat(w + (k << 2)), w1 = v128.load32_splat(w + ((k + 1) << 2));
+      const w2 = v128.load32_splat(w + ((k + 2) << 2)), w3 = v128.load32_splat(w + ((k + 3) << 2));
+      for (let x = 0; x < row; x += 16) {
+        const sum = f32x4.add(
+          f32x4.add(f32x4.mul(v128.load(p0 + x), w0), f32x4.mul(v128.load(p1 + x), w1)),
+          f32x4.add(f32x4.mul(v128.load(p2 + x), w2), f32x4.mul(v128.load(p3 + x), w3)),
+        );
+        const out = written ? f32x4.add(v128.load(to + x), sum) : sum;
+        if (x + 16 <= row) v128.store(to + x, out);
+        else storePart(to + x, out, (row - x) >> 2);
       }
-      if (x + 4 <= width) v128.store(to + (x << 2), sum);
-      else for (let k = 0, v = sum; x + k < width; k++, v = v128.shuffle<f32>(v, v, 1, 2, 3, 0)) store<f32>(to + ((x + k) << 2), f32x4.extract_lane(v, 0));
+      written = true;
     }
   }
+}
+
+@inline
+function rowAt(src: usize, y: i32, height: i32, row: i32): usize {
+  return src + min(height - 1, max(0, y)) * row;
+}
+
+function storePart(to: usize, v: v128, count: i32): void {
+  store<f32>(to, f32x4.extract_lane(v, 0));
+  if (count > 1) store<f32>(to + 4, f32x4.extract_lane(v, 1));
+  if (count > 2) store<f32>(to + 8, f32x4.extract_lane(v, 2));
 }
 
 /**
@@ -68,22 +88,40 @@ export function resampleColumns(
   }
 }
 
-/** Smallest and largest of the four source samples round each output sample, and the sample pulled back between them. */
+/**
+ * Pulls each output sample back between the smallest and largest of the four source samples round it, give or take
+ * `slack` of their spread. `lines` holds 2 x outWidth floats for the bounds, which several output rows share.
+ */
 export function limitRinging(
-  src: usize, width: i32, height: i32, columns: usize, rows: usize, outWidth: i32, outHeight: i32, slack: f32, data: usize,
+  src: usize, width: i32, height: i32, columns: usize, rows: usize, outWidth: i32, outHeight: i32, slack: f32, lines: usize, data: usize,
 ): void {
+  const high = lines + (outWidth << 2);
+  let built = i32.MIN_VALUE;
   for (let y = 0; y < outHeight; y++) {
     const y0 = load<i32>(rows + (y << 2));
-    const top = src + ((min(height - 1, max(0, y0)) * width) << 2);
-    const low = src + ((min(height - 1, max(0, y0 + 1)) * width) << 2);
-    for (let x = 0; x < outWidth; x++) {
-      const c = load<i32>(columns + (x << 2));
-      const x0 = min(width - 1, max(0, c)) << 2, x1 = min(width - 1, max(0, c + 1)) << 2;
-      const a = load<f32>(top + x0), b = load<f32>(top + x1), d = load<f32>(low + x0), e = load<f32>(low + x1);
-      const least = min(min(a, b), min(d, e)), most = max(max(a, b), max(d, e));
-      const give = (most - least) * slack;
-      const p = data + ((y * outWidth + x) << 2);
-      store<f32>(p, min(most + give, max(least - give, load<f32>(p))));
+    if (y0 != built) {
+      built = y0;
+      const top = src + ((min(height - 1, max(0, y0)) * width) << 2);
+      const low = src + ((min(height - 1, max(0, y0 + 1)) * width) << 2);
+      for (let x = 0; x < outWidth; x++) {
+        const c = load<i32>(columns + (x << 2));
+        const x0 = min(width - 1, max(0, c)) << 2, x1 = min(width - 1, max(0, c + 1)) << 2;
+        const a = load<f32>(top + x0), b = load<f32>(top + x1), d = load<f32>(low + x0), e = load<f32>(low + x1);
+        const least = min(min(a, b), min(d, e)), most = max(max(a, b), max(d, e));
+        const give = (most - least) * slack;
+        store<f32>(lines + (x << 2), least - give);
+        store<f32>(high + (x << 2), most + give);
+      }
+    }
+    const row = data + ((y * outWidth) << 2);
+    let x = 0;
+    for (; x + 4 <= outWidth; x += 4) {
+      const p = row + (x << 2);
+      v128.store(p, f32x4.min(v128.load(high + (x << 2)), f32x4.max(v128.load(lines + (x << 2)), v128.load(p))));
+    }
+    for (; x < outWidth; x++) {
+      const p = row + (x << 2);
+      store<f32>(p, min(load<f32>(high + (x << 2)), max(load<f32>(lines + (x << 2)), load<f32>(p))));
     }
   }
 }

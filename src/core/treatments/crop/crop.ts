@@ -37,6 +37,10 @@ export const crop: Treatment<CropSettings> = {
     const a = aligned(settings, input);
     return { ...region, x: region.x + a.left, y: region.y + a.top };
   },
+  place: (settings, input) => {
+    const a = aligned(settings, input);
+    return { x: -a.left, y: -a.top, width: input.width, height: input.height };
+  },
   propose: ({ measurements: { bars } }) => ({
     on: bars.left + bars.right + bars.top + bars.bottom > 0,
     settings: { ...bars },

@@ -69,6 +69,11 @@ export const fit: Treatment<FitSettings> = {
     const at = placed(settings, input);
     return resizedFrom(shown(region, at), input, at.size);
   },
+  place: (settings, input) => {
+    if (settings.mode === 'leave') return { x: 0, y: 0, width: input.width, height: input.height };
+    const at = placed(settings, input);
+    return { x: at.x, y: at.y, ...at.size };
+  },
   propose: () => ({ on: false, settings: {} }),
   summary: (s) => (s.mode === 'leave' ? 'shape left as it is' : `${s.width} × ${s.height}, ${s.mode === 'bars' ? 'bars' : 'cropped to fill'}`),
   apply: ([source], settings, context) => {

@@ -1,0 +1,139 @@
+import { readFile } from 'node:fs/promises';
+import { parseArgs } from 'node:util';
+import { withMeasured } from '../archive/items';
+import { examine } from '../core/condition/examine';
+import { applicationRoot } from '../core/kernels/wasm';
+import { proposePlan, readPlan, type Plan } from '../core/plan/plan';
+import { PlanError } from '../core/treatments/treatment';
+import { sha256File } from '../media/checksum';
+import { openSource } from '../media/openSource';
+import { probe, type Probed } from '../media/probe';
+import { MediaError } from '../media/tools';
+import { treatFile } from '../render/treatFile';
+import { conditionText, factsText, planText } from './text';
+
+const USAGE = `usage: wairetic inspect FILE [--json]
+       wairetic propose FILE [--json]
+       wairetic treat FILE --plan PLAN.json --out FILE [--from S] [--to S]
+       wairetic serve [--port N]
+
+inspect  facts and condition of a file
+propose  the plan the measurements ask for
+treat    runs a plan over a file; the ending of --out says the format:
+         .mkv (lossless) or .mp4 for moving images, .tif, .png or .jpg for stills;
+         --plan - reads the plan from standard input, --plan measured proposes it
+serve    starts the application
+
+Exit codes: 0 done, 1 the work failed, 2 wrong use, 130 interrupted.
+`;
+
+class UsageError extends Error {}
+
+async function inspected(file: string): Promise<{ probed: Probed; sha256: string; condition: Awaited<ReturnType<typeof examine>> }> {
+  const probed = await probe(file);
+  const sha256 = await sha256File(file);
+  const source = await openSource(file, sha256, probed);
+  try {
+    return { probed, sha256, condition: await examine(source) };
+  } finally {
+    source.close?.();
+  }
+}
+
+async function inspect(file: string, json: boolean): Promise<string> {
+  const { probed, sha256, condition } = await inspected(file);
+  const facts = { fileName: file, sha256, ...probed.facts };
+  return json ? JSON.stringify({ facts, condition }, null, 2) : `${factsText(facts)}\n${conditionText(condition)}`;
+}
+
+async function propose(file: string, json: boolean): Promise<string> {
+  const { probed, condition } = await inspected(file);
+  const info = withMeasured(probed.facts.stream, condition);
+  const plan = proposePlan(condition, info);
+  return json ? JSON.stringify(plan, null, 2) : planText(plan, info);
+}
+
+async function readPlanFile(name: string): Promise<Plan> {
+  let text: string;
+  try {
+    text = name === '-' ? await readStandardInput() : await readFile(name, 'utf8');
+  } catch {
+    throw new UsageError(`the plan ${name} cannot be read`);
+  }
+  try {
+    return readPlan(JSON.parse(text));
+  } catch (error) {
+    if (error instanceof SyntaxError) throw new PlanError(`${name} is not JSON: ${error.message}.`);
+    throw error;
+  }
+}
+
+async function readStandardInput(): Promise<string> {
+  const chunks: Buffer[] = [];
+  for await (const chunk of process.stdin) chunks.push(chunk as Buffer);
+  return Buffer.concat(chunks).toString();
+}
+
+function seconds(value: string | undefined, name: string): number | undefined {
+  if (value === undefined) return undefined;
+  const number = Number(value);
+  if (!Number.isFinite(number) || number < 0) throw new UsageError(`--${name} takes seconds, not "${value}"`);
+  return number;
+}
+
+async function treat(file: string, options: { plan?: string; out?: string; from?: string; to?: string }): Promise<string> {
+  if (!options.plan || !options.out) throw new UsageError('treat needs --plan and --out');
+  const { probed, condition } = await inspected(file);
+  const info = withMeasured(probed.facts.stream, condition);
+  const plan = options.plan === 'measured' ? proposePlan(condition, info) : await readPlanFile(options.plan);
+  const stop = new AbortController();
+  process.once('SIGINT', () => stop.abort());
+  const shown = process.stderr.isTTY;
+  const start = Date.now();
+  const notes = await treatFile({
+    path: file, probed, info, plan, output: options.out, from: seconds(options.from, 'from'), to: seconds(options.to, 'to'), signal: stop.signal,
+    progress: (done, frames) => {
+      if (shown) process.stderr.write(`\r${done} of ${frames} frames, ${((Date.now() - start) / 1000 / Math.max(1, done)).toFixed(3)} s a frame   `);
+    },
+  });
+  if (shown) process.stderr.write('\n');
+  return notes.join('\n');
+}
+
+async function serve(port: string | undefined): Promise<never> {
+  const { spawn } = await import('node:child_process');
+  const child = spawn(process.execPath, ['node_modules/next/dist/bin/next', 'start', '-H', '127.0.0.1', '-p', port ?? '4310'], {
+    cwd: applicationRoot(),
+    stdio: 'inherit',
+    env: { ...process.env, NEXT_TELEMETRY_DISABLED: '1' },
+  });
+  for (const signal of ['SIGINT', 'SIGTERM'] as const) process.on(signal, () => child.kill(signal));
+  return new Promise((_, reject) => child.on('exit', (code) => reject(Object.assign(new Error('the server ended'), { exit: code ?? 1 }))));
+}
+
+async function main(): Promise<void> {
+  const { values, positionals } = parseArgs({
+    allowPositionals: true,
+    options: {
+      json: { type: 'boolean', default: false }, plan: { type: 'string' }, out: { type: 'string' },
+      from: { type: 'string' }, to: { type: 'string' }, port: { type: 'string' }, help: { type: 'boolean', short: 'h', default: false },
+    },
+  });
+  const [command, file, ...rest] = positionals;
+  if (values.help) return void process.stdout.write(USAGE);
+  if (command === 'serve' && !file) return serve(values.port);
+  if (!['inspect', 'propose', 'treat'].includes(command) || !file || rest.length) throw new UsageError(command ? `wrong use of ${command}` : 'no command given');
+  const text = command === 'inspect' ? await inspect(file, values.json) : command === 'propose' ? await propose(file, values.json) : await treat(file, values);
+  if (text) process.stdout.write(`${text}\n`);
+}
+
+main().then(
+  () => process.exit(0),
+  (error: Error & { code?: string; exit?: number }) => {
+    const use = error instanceof UsageError || error.code?.startsWith('ERR_PARSE_ARGS');
+    const known = error instanceof MediaError || error instanceof PlanError || error.name === 'MediaError' || error.name === 'PlanError';
+    const message = error.code === 'ENOENT' ? `no such file: ${(error as NodeJS.ErrnoException).path}` : known || use ? error.message : (process.env.WAIRETIC_DEBUG ? (error.stack ?? error.message) : error.message);
+    if (error.exit === undefined) process.stderr.write(`wairetic: ${message}\n${use ? USAGE : ''}`);
+    process.exit(error.exit ?? (error.name === 'Cancelled' ? 130 : use ? 2 : 1));
+  },
+);

@@ -1,0 +1,52 @@
+import type { ConditionReport } from '../core/condition/report';
+import { displayWidth, ratio, reduceRational, type StreamInfo } from '../core/picture/picture';
+import { planStreams, readySteps, type Plan } from '../core/plan/plan';
+import { treatment } from '../core/treatments/register';
+import type { MediaFacts } from '../media/facts';
+
+const row = (name: string, value: string): string => `${name.padEnd(16)}${value}`;
+
+/** Facts as a table for a terminal. */
+export function factsText(facts: MediaFacts & { fileName: string; sha256: string }): string {
+  const { stream: s } = facts;
+  const display = reduceRational({ num: s.width * s.pixelAspect.num, den: s.height * s.pixelAspect.den });
+  const lines = [
+    row('File', facts.fileName),
+    row('SHA-256', facts.sha256),
+    row('Size', `${facts.bytes} bytes`),
+    row('Format', `${facts.container}, ${facts.codec}, ${facts.pixelFormat}`),
+    row('Storage', `${s.width} x ${s.height} px, pixel aspect ${s.pixelAspect.num}:${s.pixelAspect.den}`),
+    row('Display', `${Math.round(displayWidth(s))} x ${s.height}, ${display.num}:${display.den}`),
+  ];
+  if (facts.kind === 'moving') {
+    lines.push(row('Rate', `${s.rate.num}/${s.rate.den} (${ratio(s.rate).toFixed(3)} frames a second)`));
+    lines.push(row('Duration', `${s.frames} frames, ${facts.duration.toFixed(3)} s`));
+  }
+  for (const t of facts.tracks) {
+    const flags = [t.language || 'no language', t.channels ? `${t.channels} channels` : '', t.default ? 'default' : '', t.forced ? 'forced' : '', t.bitmap ? 'pictures' : ''];
+    lines.push(row(t.kind === 'sound' ? 'Sound' : 'Subtitles', `${t.codec}, ${flags.filter(Boolean).join(', ')}`));
+  }
+  for (const text of facts.damage) lines.push(row('Damage', text));
+  for (const text of facts.notes) lines.push(row('Note', text));
+  return lines.join('\n');
+}
+
+/** The condition report as a table for a terminal. */
+export function conditionText(report: ConditionReport): string {
+  return report.findings.map((f) => row(f.name, `${f.reading} (${f.detail})`)).join('\n');
+}
+
+/** A plan, step by step, with what each makes of the picture. */
+export function planText(plan: Plan, source: StreamInfo): string {
+  const streams = planStreams(readySteps(plan), source);
+  let at = 0;
+  return plan.steps
+    .map((step) => {
+      const kind = treatment(step.treatment);
+      if (!kind) return '';
+      const input = streams[at];
+      if (step.on) at++;
+      return row(kind.name, step.on ? kind.summary(Object.assign(new kind.settings(), step.settings), input) : 'off');
+    })
+    .join('\n');
+}

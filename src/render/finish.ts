@@ -1,0 +1,160 @@
+import { constants } from 'node:fs';
+import { access, copyFile, mkdir, open, rename, rm, stat, writeFile } from 'node:fs/promises';
+import path from 'node:path';
+import { findCollection } from '../archive/collections';
+import type { Archive } from '../archive/database';
+import { listDeliveries, recordDelivery } from '../archive/deliveries';
+import { findItem, measuredStream, sourcePath } from '../archive/items';
+import { resetSegment, segmentFiles } from '../archive/jobs';
+import { safeName } from '../archive/paths';
+import type { Collection, Deliverable, DeliverableKind, Item, Job } from '../archive/types';
+import { planStreams, readySteps } from '../core/plan/plan';
+import { assembleAccess, assembleMaster, type AssembleRequest } from '../media/assemble';
+import { sha256File } from '../media/checksum';
+import { MediaError, runTool, SAFE_PROTOCOLS, fileArgument } from '../media/tools';
+import { deliverableName } from './names';
+import { provenanceRecord } from './provenance';
+import { keptTime } from './trimmed';
+
+export const workFolder = (a: Archive, jobId: string): string => path.join(a.paths.work, jobId);
+
+/** Raised when pieces were lost and the job must go on making them. */
+export class PiecesLost extends Error {}
+
+/**
+ * Puts a job's pieces together and hands them over: original, master, access copy, provenance, all in a new folder that
+ * appears whole or not at all. Nothing that exists is replaced.
+ */
+export async function finishJob(a: Archive, job: Job): Promise<void> {
+  // A crash between handing over and saying so must not hand over twice.
+  if ((await listDeliveries(a, { jobId: job.id })).length) return;
+  const item = (await findItem(a, job.itemId)) as Item;
+  const collection = (await findCollection(a, item.collectionId)) as Collection;
+  const source = sourcePath(a, item);
+  if ((await sha256File(source)) !== item.sha256) throw new MediaError('The original is no longer what was taken in: its checksum differs. Nothing was delivered.');
+  const pieces = await verifiedPieces(a, job);
+  const staging = path.join(a.paths.deliveries, `.making-${job.id}`);
+  await rm(staging, { recursive: true, force: true });
+  await mkdir(staging, { recursive: true });
+  const words = { collection: collection.name, item: item.name, date: job.created.slice(0, 10) };
+  const files: { kind: DeliverableKind; path: string; note: string }[] = [];
+  const notes: string[] = [...item.facts.damage, ...item.facts.notes];
+  const name = (kind: DeliverableKind, ending: string): string => path.join(staging, `${deliverableName(job.options.pattern, words, kind)}.${ending}`);
+  if (job.options.original) {
+    const to = path.join(staging, item.fileName);
+    await copyFile(source, to, constants.COPYFILE_EXCL);
+    files.push({ kind: 'original', path: to, note: 'untouched, as it was taken in' });
+  }
+  if (item.kind === 'still') {
+    const [piece] = pieces;
+    for (const kind of ['master', 'access'] as const) {
+      const from = piece.files[kind];
+      if (!from) continue;
+      const to = name(kind, kind === 'access' ? 'jpg' : job.options.stillMaster === 'tiff' ? 'tif' : 'png');
+      await copyFile(path.join(workFolder(a, job.id), from), to, constants.COPYFILE_EXCL);
+      files.push({ kind, path: to, note: `${job.options.ppi} pixels an inch` });
+    }
+  } else {
+    await assembleMoving(a, job, item, source, pieces, name, files, notes);
+  }
+  if ((await sha256File(source)) !== item.sha256) throw new MediaError('The original changed while it was worked on. Nothing was delivered.');
+  const listed: Deliverable[] = [];
+  for (const file of files) listed.push({ kind: file.kind, fileName: path.basename(file.path), bytes: (await stat(file.path)).size, sha256: await sha256File(file.path), note: file.note });
+  const record = await provenanceRecord(job, item, collection, listed, notes);
+  const recordPath = name('provenance', 'json');
+  await writeFile(recordPath, `${JSON.stringify(record, null, 2)}\n`, { flag: 'wx' });
+  listed.push({ kind: 'provenance', fileName: path.basename(recordPath), bytes: (await stat(recordPath)).size, sha256: await sha256File(recordPath), note: 'what was done, with checksums' });
+  for (const file of listed) await syncFile(path.join(staging, file.fileName));
+  const folder = await publish(a, staging, collection, item);
+  await recordDelivery(a, { jobId: job.id, itemId: item.id, folder, notes, files: listed });
+}
+
+/** Pieces whose files are there with the checksums they had; lost ones go back to be made again. */
+async function verifiedPieces(a: Archive, job: Job): ReturnType<typeof segmentFiles> {
+  const pieces = await segmentFiles(a, job.id);
+  let lost = 0;
+  for (const piece of pieces) {
+    for (const kind of ['master', 'access'] as const) {
+      const file = piece.files[kind];
+      if (!file) continue;
+      const sum = await sha256File(path.join(workFolder(a, job.id), file)).catch(() => undefined);
+      if (sum !== piece.files[`${kind}Sha256`]) {
+        await resetSegment(a, job.id, piece.number);
+        lost++;
+        break;
+      }
+    }
+  }
+  if (lost) throw new PiecesLost(`${lost} pieces were lost or damaged and are made again`);
+  return pieces;
+}
+
+async function assembleMoving(
+  a: Archive,
+  job: Job,
+  item: Item,
+  source: string,
+  pieces: Awaited<ReturnType<typeof segmentFiles>>,
+  name: (kind: DeliverableKind, ending: string) => string,
+  files: { kind: DeliverableKind; path: string; note: string }[],
+  notes: string[],
+): Promise<void> {
+  const work = workFolder(a, job.id);
+  const steps = readySteps(job.plan);
+  const stream = measuredStream(item);
+  const info = planStreams(steps, stream).at(-1) ?? stream;
+  const request = (kind: 'master' | 'access', output: string): AssembleRequest => ({
+    pieces: pieces.map((p) => ({ path: path.join(work, p.files[kind]), frames: p.count })),
+    listFile: path.join(work, `${kind}.ffconcat`),
+    info,
+    source,
+    facts: item.facts,
+    kept: keptTime(steps, stream),
+    output,
+  });
+  if (job.options.master) {
+    const output = name('master', 'mkv');
+    const made = await assembleMaster(request('master', output));
+    await checkFrames(output, job.frames);
+    files.push({ kind: 'master', path: output, note: 'Matroska, FFV1 version 3, lossless' });
+    notes.push(...made.notes.map((n) => `master: ${n}`));
+  }
+  if (job.options.access) {
+    const output = name('access', 'mp4');
+    const made = await assembleAccess(request('access', output));
+    await checkFrames(output, job.frames);
+    files.push({ kind: 'access', path: output, note: 'MP4, H.264 and AAC' });
+    for (const beside of made.beside) files.push({ kind: 'subtitles', path: beside, note: 'subtitles the access copy cannot hold' });
+    notes.push(...made.notes.map((n) => `access: ${n}`));
+  }
+}
+
+/** Nothing counts as done whose frames were not counted. */
+async function checkFrames(file: string, frames: number): Promise<void> {
+  const result = await runTool('ffprobe', ['-v', 'error', ...SAFE_PROTOCOLS, '-select_streams', 'v:0', '-count_packets', '-show_entries', 'stream=nb_read_packets', '-of', 'csv=p=0', fileArgument(file)]);
+  const found = Number(result.stdout.toString().trim().replace(/,$/, ''));
+  if (found !== frames) throw new MediaError(`${path.basename(file)} holds ${found} frames instead of ${frames}; it was not delivered.`);
+}
+
+async function syncFile(file: string): Promise<void> {
+  const handle = await open(file, 'r');
+  try {
+    await handle.sync();
+  } finally {
+    await handle.close();
+  }
+}
+
+/** Moves the finished folder to a name nobody has yet. */
+async function publish(a: Archive, staging: string, collection: Collection, item: Item): Promise<string> {
+  const parent = safeName(collection.name);
+  await mkdir(path.join(a.paths.deliveries, parent), { recursive: true });
+  for (let n = 1; ; n++) {
+    const folder = path.join(parent, n === 1 ? safeName(item.name) : `${safeName(item.name)} (${n})`);
+    const full = path.join(a.paths.deliveries, folder);
+    const taken = await access(full).then(() => true, () => false);
+    if (taken) continue;
+    await rename(staging, full);
+    return folder;
+  }
+}

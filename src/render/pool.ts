@@ -1,0 +1,21 @@
+import os from 'node:os';
+import path from 'node:path';
+import { Piscina } from 'piscina';
+import { applicationRoot } from '../core/kernels/wasm';
+
+/** Threads work is spread over; WAIRETIC_THREADS overrides the number of cores. */
+export function threadCount(): number {
+  const asked = Number(process.env.WAIRETIC_THREADS);
+  return Number.isInteger(asked) && asked > 0 ? asked : Math.max(1, os.availableParallelism());
+}
+
+/** A pool of threads running one of the bundled entries in `dist/`. */
+export function threadPool(entry: 'render-thread' | 'proof-thread', threads: number): Piscina {
+  return new Piscina({
+    filename: path.join(/* turbopackIgnore: true */ applicationRoot(), 'dist', `${entry}.mjs`),
+    minThreads: threads,
+    maxThreads: threads,
+    concurrentTasksPerWorker: 1,
+    idleTimeout: Infinity,
+  });
+}

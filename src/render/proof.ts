@@ -1,0 +1,125 @@
+import sharp from 'sharp';
+import type { ConditionReport } from '../core/condition/report';
+import { examine } from '../core/condition/examine';
+import { toRgb } from '../core/picture/matrix';
+import { displayWidth, planeRegion, wholeRegion, type Picture, type Region } from '../core/picture/picture';
+import { PictureCache } from '../core/plan/cache';
+import { Cancelled, PlanRun } from '../core/plan/executor';
+import { readySteps, type Plan } from '../core/plan/plan';
+import type { Place } from '../core/treatments/treatment';
+import { openSource, type OpenSource } from '../media/openSource';
+import type { SourceRef } from './segment';
+
+/** A look at the plan's result, or at the picture as it is after some of its steps. */
+export interface ProofRequest {
+  source: SourceRef;
+  plan: Plan;
+  /** Frame of the plan's output. */
+  frame: number;
+  /** Part of the plan's output, in output pixels. */
+  region: Place;
+  /** Steps, of those switched on, that are applied; all when left out, 0 for the source. */
+  after?: number;
+  /** The answer is reduced to at most this many pixels wide and high; it is never enlarged. */
+  fit: { width: number; height: number };
+  /** The wish it belongs to: work stops once the shared number is another. */
+  turn?: { shared: SharedArrayBuffer; number: number };
+}
+
+export interface ProofImage {
+  /** PNG, lossless. */
+  png: Uint8Array;
+  width: number;
+  height: number;
+  /** Where the picture lies in the plan's output, in output pixels: whole source pixels seldom meet it exactly. */
+  place: Place;
+  milliseconds: number;
+  /** Time each step took for this answer. */
+  steps: { id: string; milliseconds: number }[];
+}
+
+/** Pictures kept between proofs. */
+const CACHE_BYTES = 400 << 20;
+/** Sources kept open. */
+const OPEN = 3;
+
+const cache = new PictureCache(CACHE_BYTES);
+const open = new Map<string, Promise<OpenSource>>();
+
+async function sourceOf(ref: SourceRef): Promise<OpenSource> {
+  const key = `${ref.key}/${ref.info.fieldOrder}`;
+  const known = open.get(key);
+  if (known) {
+    open.delete(key);
+    open.set(key, known);
+    return known;
+  }
+  const opened = openSource(ref.path, ref.key, ref.probed, ref.info);
+  open.set(key, opened);
+  for (const [old, source] of open) {
+    if (open.size <= OPEN) break;
+    open.delete(old);
+    void source.then((s) => s.close?.());
+  }
+  return opened;
+}
+
+/**
+ * Computes a proof.
+ * @throws Cancelled when a newer wish came.
+ */
+export async function makeProof(request: ProofRequest): Promise<ProofImage> {
+  const start = performance.now();
+  const state = request.turn && new Int32Array(request.turn.shared);
+  const cancelled = (): boolean => state !== undefined && Atomics.load(state, 0) !== request.turn?.number;
+  if (cancelled()) throw new Cancelled();
+  const steps = readySteps(request.plan);
+  const run = new PlanRun(await sourceOf(request.source), steps, { cache, cancelled });
+  const after = Math.min(request.after ?? steps.length, steps.length);
+  const info = run.streams[after];
+  const whole = run.placeOf(after);
+  const region = partOf(request.region, whole, info);
+  const picture = await run.picture(run.frameAt(request.frame, after), region);
+  if (cancelled()) throw new Cancelled();
+  const sx = whole.width / info.width, sy = whole.height / info.height;
+  const place: Place = { x: whole.x + region.x * sx, y: whole.y + region.y * sy, width: region.width * sx, height: region.height * sy };
+  const { png, width, height } = await encode(picture, request.fit);
+  return { png, width, height, place, milliseconds: performance.now() - start, steps: steps.map((s, i) => ({ id: s.id, milliseconds: run.spent[i].milliseconds })) };
+}
+
+/** Whole pixels of a stream that cover a part of the plan's output. */
+function partOf(wanted: Place, whole: Place, info: { width: number; height: number }): Region {
+  const sx = info.width / whole.width, sy = info.height / whole.height;
+  const clampTo = (v: number, most: number): number => Math.min(most, Math.max(0, v));
+  const x = clampTo(Math.floor((wanted.x - whole.x) * sx), info.width - 1), y = clampTo(Math.floor((wanted.y - whole.y) * sy), info.height - 1);
+  const right = clampTo(Math.ceil((wanted.x + wanted.width - whole.x) * sx), info.width), bottom = clampTo(Math.ceil((wanted.y + wanted.height - whole.y) * sy), info.height);
+  // Chroma samples stay whole.
+  const ex = x & ~1, ey = y & ~1;
+  return { x: ex, y: ey, width: Math.max(2, Math.min(info.width, (right + 1) & ~1) - ex), height: Math.max(2, Math.min(info.height, (bottom + 1) & ~1) - ey) };
+}
+
+async function encode(picture: Picture, fit: { width: number; height: number }): Promise<{ png: Uint8Array; width: number; height: number }> {
+  const { width, height } = planeRegion(picture.info, 0, picture.region);
+  let image = sharp(toRgb(picture, 8) as Uint8Array, { raw: { width, height, channels: 3 }, limitInputPixels: false });
+  if (width > fit.width || height > fit.height) image = image.resize(Math.min(width, fit.width), Math.min(height, fit.height), { fit: 'fill', kernel: 'lanczos3' });
+  const { data, info } = await image.png({ compressionLevel: 1 }).toBuffer({ resolveWithObject: true });
+  return { png: data, width: info.width, height: info.height };
+}
+
+/** The condition report of a source, and a small picture of it for contact sheets. */
+export async function makeReport(source: SourceRef): Promise<{ report: ConditionReport; thumbnail: Uint8Array }> {
+  const opened = await openSource(source.path, source.key, source.probed, source.info);
+  try {
+    const report = await examine(opened);
+    const middle = await opened.frame(Math.floor(opened.info.frames / 2), wholeRegion(opened.info));
+    const { width, height } = middle.region;
+    const scale = Math.min(1, 480 / Math.max(displayWidth(opened.info), height));
+    const thumbnail = await sharp(toRgb(middle, 8) as Uint8Array, { raw: { width, height, channels: 3 }, limitInputPixels: false })
+      .resize(Math.max(1, Math.round(displayWidth(opened.info) * scale)), Math.max(1, Math.round(height * scale)), { fit: 'fill' })
+      .jpeg({ quality: 88 })
+      .toBuffer();
+    return { report, thumbnail };
+  } finally {
+    opened.close?.();
+  }
+}

@@ -1,0 +1,15 @@
+import type { StreamInfo } from '../core/picture/picture';
+import { pieceUnit } from '../media/assemble';
+
+/** Frames a piece holds at least: long enough to be worth a decoder's start, short enough to lose little in a crash. */
+const AT_LEAST = 96;
+
+/** The pieces a render is split into; a still is one piece. */
+export function splitFrames(output: StreamInfo): { first: number; count: number }[] {
+  if (output.frames <= 1) return [{ first: 0, count: 1 }];
+  const unit = pieceUnit(output);
+  const length = unit * Math.ceil(AT_LEAST / unit);
+  const pieces: { first: number; count: number }[] = [];
+  for (let first = 0; first < output.frames; first += length) pieces.push({ first, count: Math.min(length, output.frames - first) });
+  return pieces;
+}

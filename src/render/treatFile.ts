@@ -1,0 +1,115 @@
+import { randomBytes } from 'node:crypto';
+import { constants } from 'node:fs';
+import { access, copyFile, mkdtemp, rename, rm, stat } from 'node:fs/promises';
+import path from 'node:path';
+import type { StreamInfo } from '../core/picture/picture';
+import { planStreams, readySteps, type Plan } from '../core/plan/plan';
+import { trim, TrimSettings } from '../core/treatments/trim/trim';
+import { assembleAccess, assembleMaster } from '../media/assemble';
+import { sha256File } from '../media/checksum';
+import type { Probed } from '../media/probe';
+import { MediaError } from '../media/tools';
+import { threadCount, threadPool } from './pool';
+import type { SegmentTask } from './segment';
+import { splitFrames } from './segments';
+import { keptTime } from './trimmed';
+
+export interface TreatRequest {
+  path: string;
+  probed: Probed;
+  /** The stream as measured. */
+  info: StreamInfo;
+  plan: Plan;
+  output: string;
+  /** Seconds of the source to treat. */
+  from?: number;
+  to?: number;
+  progress?: (done: number, frames: number) => void;
+  signal?: AbortSignal;
+}
+
+/** What an ending asks for. */
+function outputKind(file: string): 'master' | 'access' {
+  const ending = path.extname(file).toLowerCase();
+  if (['.mkv', '.tif', '.tiff', '.png'].includes(ending)) return 'master';
+  if (['.mp4', '.jpg', '.jpeg'].includes(ending)) return 'access';
+  throw new MediaError(`The ending ${ending || '(none)'} is not known: .mkv and .mp4 for moving images, .tif, .png and .jpg for stills.`);
+}
+
+/**
+ * Treats one file without an archive, over all threads. The output must not exist; it appears when it is whole.
+ * @returns what became of the tracks, in words.
+ */
+export async function treatFile(request: TreatRequest): Promise<string[]> {
+  const { probed, info } = request;
+  const kind = outputKind(request.output);
+  const still = probed.facts.kind === 'still';
+  if (still !== /\.(tiff?|png|jpe?g)$/i.test(request.output)) throw new MediaError(`A ${still ? 'still' : 'moving image'} cannot be written as ${path.basename(request.output)}.`);
+  if (await stat(request.output).then(() => true, () => false)) throw new MediaError(`${request.output} exists already; nothing is overwritten.`);
+  const steps = [...rangeStep(request), ...readySteps(request.plan)];
+  const plan: Plan = { ...request.plan, steps: steps.map((s) => ({ id: s.id, treatment: s.treatment.id, on: true, settings: { ...s.settings } })) };
+  const output = planStreams(steps, info).at(-1) ?? info;
+  const folder = path.dirname(path.resolve(request.output));
+  await access(folder, constants.W_OK).catch(() => {
+    throw new MediaError(`The folder ${folder} cannot be written to.`);
+  });
+  const work = await mkdtemp(path.join(folder, '.wairetic-'));
+  const pool = threadPool('render-thread', Math.min(threadCount(), splitFrames(output).length));
+  try {
+    const key = await sha256File(request.path);
+    const shared = new SharedArrayBuffer(8);
+    const state = new Int32Array(shared);
+    request.signal?.addEventListener('abort', () => Atomics.store(state, 1, 1), { once: true });
+    const beat = setInterval(() => request.progress?.(Atomics.load(state, 0), output.frames), 500);
+    const pieces = splitFrames(output).map(({ first, count }, n) => {
+      const file = path.join(work, `${n}${still ? path.extname(request.output) : '.nut'}`);
+      const task: SegmentTask = {
+        source: { path: path.resolve(request.path), key, probed, info }, plan, first, count, ppi: 300, shared,
+        ...(kind === 'master' ? { master: { path: file, still: /\.png$/i.test(request.output) ? 'png' : 'tiff' } } : { access: { path: file } }),
+      };
+      return { file, count, done: pool.run(task) };
+    });
+    try {
+      await Promise.all(pieces.map((p) => p.done));
+    } finally {
+      clearInterval(beat);
+    }
+    request.progress?.(output.frames, output.frames);
+    const joined = path.join(work, `joined-${randomBytes(4).toString('hex')}${path.extname(request.output)}`);
+    let notes: string[] = [];
+    let beside: string[] = [];
+    if (still) await rename(pieces[0].file, joined);
+    else {
+      const assemble = kind === 'master' ? assembleMaster : assembleAccess;
+      ({ notes, beside } = await assemble({
+        pieces: pieces.map((p) => ({ path: p.file, frames: p.count })),
+        listFile: path.join(work, 'pieces.ffconcat'),
+        info: output,
+        source: path.resolve(request.path),
+        facts: probed.facts,
+        kept: keptTime(steps, info),
+        output: joined,
+      }));
+    }
+    await copyFile(joined, request.output, constants.COPYFILE_EXCL);
+    for (const file of beside) {
+      const name = path.basename(file).replace(path.basename(joined, path.extname(joined)), path.basename(request.output, path.extname(request.output)));
+      await copyFile(file, path.join(folder, name), constants.COPYFILE_EXCL);
+    }
+    return notes;
+  } finally {
+    await pool.destroy();
+    await rm(work, { recursive: true, force: true });
+  }
+}
+
+/** A trim before the plan for the seconds that were asked for. */
+function rangeStep({ from, to, info }: TreatRequest): { id: string; treatment: typeof trim; settings: TrimSettings }[] {
+  if (from === undefined && to === undefined) return [];
+  if (info.frames <= 1) throw new MediaError('A still has no running time: --from and --to are for moving images.');
+  const rate = info.rate.num / info.rate.den;
+  const first = Math.round((from ?? 0) * rate);
+  const last = to === undefined ? info.frames - 1 : Math.min(info.frames, Math.round(to * rate)) - 1;
+  if (first > last) throw new MediaError(`Nothing lies between ${from ?? 0} s and ${to ?? 'the end'}: the film lasts ${(info.frames / rate).toFixed(2)} s.`);
+  return [{ id: 'range', treatment: trim, settings: Object.assign(new TrimSettings(), { first, last }) }];
+}
