@@ -1,0 +1,11 @@
+import { archive } from '../../../../archive/database';
+import { findCollection } from '../../../../archive/collections';
+import { listItems } from '../../../../archive/items';
+import { handler, HttpError } from '../../../http';
+
+export const GET = handler<{ params: Promise<{ id: string }> }>(async (_request, { params }) => {
+  const a = await archive();
+  const collection = await findCollection(a, (await params).id);
+  if (!collection) throw new HttpError(404, 'There is no such collection.');
+  return Response.json({ collection, items: await listItems(a, collection.id) });
+});

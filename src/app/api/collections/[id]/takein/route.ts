@@ -1,0 +1,35 @@
+import { stat } from 'node:fs/promises';
+import path from 'node:path';
+import { archive } from '../../../../../archive/database';
+import { findCollection } from '../../../../../archive/collections';
+import { filesOfFolder, takeIn, type IntakeResult } from '../../../../../archive/intake';
+import { examineLater } from '../../../../../render/proofPool';
+import { TakeInBody } from '../../../../bodies';
+import { handler, HttpError, readBody } from '../../../../http';
+
+/** Takes in a file or a folder of this machine; answers a line of JSON for each file as it is done. */
+export const POST = handler<{ params: Promise<{ id: string }> }>(async (request, { params }) => {
+  const { path: wanted } = await readBody(request, TakeInBody);
+  const a = await archive();
+  const collection = await findCollection(a, (await params).id);
+  if (!collection) throw new HttpError(404, 'There is no such collection.');
+  if (!path.isAbsolute(wanted)) throw new HttpError(422, 'Name the folder from the root of this machine, such as /srv/scans.');
+  const kind = await stat(wanted).catch(() => undefined);
+  if (!kind) throw new HttpError(422, `There is no ${wanted} on this machine, or it may not be read.`);
+  const files = kind.isDirectory() ? await filesOfFolder(wanted) : [wanted];
+  if (files.length === 0) throw new HttpError(422, `${wanted} holds no files.`);
+  const stream = new ReadableStream<Uint8Array>({
+    async start(controller) {
+      const say = (value: IntakeResult | { files: number }): void => controller.enqueue(new TextEncoder().encode(`${JSON.stringify(value)}\n`));
+      say({ files: files.length });
+      for (const file of files) {
+        if (request.signal.aborted) break;
+        const result = await takeIn(a, collection.id, file, path.basename(file), 'copy');
+        if (result.ok) examineLater(result.item.id);
+        if (!request.signal.aborted) say(result);
+      }
+      if (!request.signal.aborted) controller.close();
+    },
+  });
+  return new Response(stream, { headers: { 'content-type': 'application/x-ndjson', 'cache-control': 'no-cache, no-transform' } });
+});

@@ -1,0 +1,28 @@
+import { createReadStream } from 'node:fs';
+import { stat } from 'node:fs/promises';
+import path from 'node:path';
+import { Readable } from 'node:stream';
+import { archive } from '../../../../../archive/database';
+import { listDeliveries } from '../../../../../archive/deliveries';
+import { inside } from '../../../../../archive/paths';
+import { handler, HttpError } from '../../../../http';
+
+/** One file of a delivery, to save. */
+export const GET = handler<{ params: Promise<{ id: string; file: string }> }>(async (_request, { params }) => {
+  const { id, file } = await params;
+  const a = await archive();
+  const [delivery] = await listDeliveries(a, { id });
+  const listed = delivery?.files.find((f) => f.fileName === file);
+  if (!delivery || !listed) throw new HttpError(404, 'There is no such file.');
+  const full = inside(a.paths.deliveries, path.join(delivery.folder, listed.fileName));
+  const { size } = await stat(full).catch(() => {
+    throw new HttpError(410, `${listed.fileName} is no longer where it was delivered.`);
+  });
+  return new Response(Readable.toWeb(createReadStream(full)) as ReadableStream<Uint8Array>, {
+    headers: {
+      'content-type': 'application/octet-stream',
+      'content-length': String(size),
+      'content-disposition': `attachment; filename*=UTF-8''${encodeURIComponent(listed.fileName)}`,
+    },
+  });
+});

@@ -1,0 +1,15 @@
+import { archive } from '../../../../archive/database';
+import { findItem } from '../../../../archive/items';
+import type { Item } from '../../../../archive/types';
+import { HttpError } from '../../../http';
+
+export interface ItemContext {
+  params: Promise<{ id: string }>;
+}
+
+/** The item a route names. */
+export async function itemOf({ params }: ItemContext): Promise<Item> {
+  const item = await findItem(await archive(), (await params).id);
+  if (!item) throw new HttpError(404, 'There is no such item.');
+  return item;
+}

@@ -1,0 +1,17 @@
+import { archive } from '../../../../../archive/database';
+import { planVersions, savePlan } from '../../../../../archive/plans';
+import { readPlan } from '../../../../../core/plan/plan';
+import { PlanBody } from '../../../../bodies';
+import { describePlan } from '../../../../describe';
+import { handler, readBody } from '../../../../http';
+import { itemOf, type ItemContext } from '../item';
+
+export const GET = handler<ItemContext>(async (_request, context) => Response.json(await planVersions(await archive(), (await itemOf(context)).id)));
+
+export const PUT = handler<ItemContext>(async (request, context) => {
+  const item = await itemOf(context);
+  const body = await readBody(request, PlanBody);
+  const plan = readPlan(body.plan);
+  const saved = await savePlan(await archive(), item.id, plan, body.change);
+  return Response.json({ plan: saved, description: describePlan(item, plan) });
+});

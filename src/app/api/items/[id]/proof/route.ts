@@ -1,0 +1,14 @@
+import { readPlan } from '../../../../../core/plan/plan';
+import { proofItem } from '../../../../../render/proofPool';
+import { ProofBody } from '../../../../bodies';
+import { handler, readBody } from '../../../../http';
+import { itemOf, type ItemContext } from '../item';
+
+/** A proof as a PNG; where it lies and what it cost stand in a header. */
+export const POST = handler<ItemContext>(async (request, context) => {
+  const item = await itemOf(context);
+  const body = await readBody(request, ProofBody);
+  const proof = await proofItem(item, { ...body, plan: readPlan(body.plan) });
+  const told = { place: proof.place, width: proof.width, height: proof.height, milliseconds: proof.milliseconds, steps: proof.steps };
+  return new Response(proof.png as Uint8Array<ArrayBuffer>, { headers: { 'content-type': 'image/png', 'cache-control': 'no-store', 'wairetic-proof': JSON.stringify(told) } });
+});

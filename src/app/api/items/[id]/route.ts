@@ -1,0 +1,19 @@
+import { archive } from '../../../../archive/database';
+import { findCollection } from '../../../../archive/collections';
+import { currentPlan } from '../../../../archive/plans';
+import { describePlan, treatmentInfos } from '../../../describe';
+import { handler } from '../../../http';
+import { itemOf, type ItemContext } from './item';
+
+export const GET = handler<ItemContext>(async (_request, context) => {
+  const item = await itemOf(context);
+  const a = await archive();
+  const plan = await currentPlan(a, item.id);
+  return Response.json({
+    item,
+    collection: await findCollection(a, item.collectionId),
+    plan,
+    description: plan && describePlan(item, plan.plan),
+    treatments: treatmentInfos(),
+  });
+});

@@ -1,0 +1,16 @@
+import { archive } from '../../../archive/database';
+import { listJobs } from '../../../archive/jobs';
+import { DEFAULT_JOB_OPTIONS } from '../../../archive/types';
+import { startJob } from '../../../render/startJob';
+import { JobBody } from '../../bodies';
+import { handler, readBody } from '../../http';
+
+export const dynamic = 'force-dynamic';
+
+export const GET = handler(async () => Response.json(await listJobs(await archive())));
+
+export const POST = handler(async (request) => {
+  const { itemId, ...options } = await readBody(request, JobBody);
+  const given = Object.fromEntries(Object.entries(options).filter(([, v]) => v !== undefined));
+  return Response.json(await startJob(await archive(), itemId, { ...DEFAULT_JOB_OPTIONS, ...given }), { status: 201 });
+});

@@ -1,0 +1,94 @@
+import { Type } from 'class-transformer';
+import { IsBoolean, IsIn, IsInt, IsISO8601, IsNotEmpty, IsNumber, IsObject, IsOptional, IsString, Max, MaxLength, Min, ValidateNested } from 'class-validator';
+
+/** Bodies of requests, checked before anything is done with them. */
+
+export class CollectionBody {
+  @IsString() @IsNotEmpty({ message: 'A collection needs a name.' }) @MaxLength(200)
+  name!: string;
+
+  @IsOptional() @IsString() @MaxLength(2000)
+  note?: string;
+
+  @IsOptional() @IsISO8601()
+  due?: string;
+}
+
+export class TakeInBody {
+  @IsString() @IsNotEmpty({ message: 'Name a folder or file on this machine.' }) @MaxLength(4096)
+  path!: string;
+}
+
+export class PlanBody {
+  @IsObject()
+  plan!: object;
+
+  @IsString() @MaxLength(300)
+  change!: string;
+}
+
+export class PlaceBody {
+  @IsNumber() x!: number;
+  @IsNumber() y!: number;
+  @IsNumber() @Min(0.01) width!: number;
+  @IsNumber() @Min(0.01) height!: number;
+}
+
+export class FitBody {
+  @IsInt() @Min(1) @Max(4096) width!: number;
+  @IsInt() @Min(1) @Max(4096) height!: number;
+}
+
+export class ProofBody {
+  @IsObject()
+  plan!: object;
+
+  @IsInt() @Min(0)
+  frame!: number;
+
+  @ValidateNested() @Type(() => PlaceBody)
+  region!: PlaceBody;
+
+  @IsOptional() @IsInt() @Min(0)
+  after?: number;
+
+  @ValidateNested() @Type(() => FitBody)
+  fit!: FitBody;
+
+  @IsString() @MaxLength(80)
+  viewer!: string;
+
+  @IsInt() @Min(0)
+  turn!: number;
+
+  @IsIn(['picture', 'side'])
+  lane!: 'picture' | 'side';
+}
+
+export class DescribeBody {
+  @IsObject()
+  plan!: object;
+}
+
+export class JobBody {
+  @IsString()
+  itemId!: string;
+
+  @IsOptional() @IsString() @MaxLength(200)
+  pattern?: string;
+
+  @IsOptional() @IsBoolean()
+  original?: boolean;
+
+  @IsOptional() @IsBoolean()
+  master?: boolean;
+
+  @IsOptional() @IsBoolean()
+  access?: boolean;
+
+  @IsOptional() @IsIn(['tiff', 'png'])
+  stillMaster?: 'tiff' | 'png';
+
+  @IsOptional() @IsInt() @Min(36) @Max(2400)
+  ppi?: number;
+}

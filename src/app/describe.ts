@@ -1,0 +1,60 @@
+import type { Item } from '../archive/types';
+import { measuredStream } from '../archive/items';
+import type { StreamInfo } from '../core/picture/picture';
+import { planWarnings, type Plan } from '../core/plan/plan';
+import { TREATMENTS, treatment } from '../core/treatments/register';
+import { settingSpecs, type SettingSpec } from '../core/treatments/setting';
+
+/** A treatment as the interface needs it. */
+export interface TreatmentInfo {
+  id: string;
+  name: string;
+  answers: string;
+  settings: SettingSpec[];
+}
+
+export function treatmentInfos(): TreatmentInfo[] {
+  return TREATMENTS.map((t) => ({ id: t.id, name: t.name, answers: t.answers, settings: settingSpecs(t.settings) }));
+}
+
+export interface StepDescription {
+  id: string;
+  summary: string;
+  problem?: string;
+  warning?: string;
+}
+
+/** What each step of a plan makes of an item, and what is wrong. */
+export interface PlanDescription {
+  steps: StepDescription[];
+  /** Stream after the last step; the source's when the plan cannot run. */
+  output: StreamInfo;
+  source: StreamInfo;
+  /** Whether the whole plan can run. */
+  runs: boolean;
+}
+
+export function describePlan(item: Item, plan: Plan): PlanDescription {
+  const source = measuredStream(item);
+  const warnings = new Map(planWarnings(plan, source).map((w) => [w.step, w.text]));
+  let info = source;
+  let runs = true;
+  const steps = plan.steps.map((step): StepDescription => {
+    const kind = treatment(step.treatment);
+    if (!kind) return { id: step.id, summary: '', problem: 'unknown treatment' };
+    const settings = Object.assign(new kind.settings(), step.settings);
+    try {
+      if (!kind.suits(info)) return { id: step.id, summary: 'does not apply here', ...(step.on && { problem: `${kind.name} does not work on this kind of picture.` }) };
+      const summary = kind.summary(settings, info);
+      const output = kind.output(info, settings);
+      if (step.on) info = output;
+      return { id: step.id, summary: step.on ? summary : 'off', ...(warnings.has(step.id) && { warning: warnings.get(step.id) }) };
+    } catch (error) {
+      if (!step.on) return { id: step.id, summary: 'off' };
+      runs = false;
+      return { id: step.id, summary: 'cannot run', problem: (error as Error).message };
+    }
+  });
+  if (steps.some((s) => s.problem)) runs = false;
+  return { steps, output: runs ? info : source, source, runs };
+}

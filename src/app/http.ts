@@ -1,0 +1,53 @@
+import 'reflect-metadata';
+import { plainToInstance } from 'class-transformer';
+import { validate } from 'class-validator';
+import { PlanError } from '../core/treatments/treatment';
+import { MediaError } from '../media/tools';
+
+/** An answer that ends a request early, with a status. */
+export class HttpError extends Error {
+  constructor(readonly status: number, message: string) {
+    super(message);
+  }
+}
+
+/** Runs a handler and turns what it throws into an answer in words. */
+export function handler<C>(work: (request: Request, context: C) => Promise<Response>): (request: Request, context: C) => Promise<Response> {
+  return async (request, context) => {
+    try {
+      if (request.method !== 'GET' && request.method !== 'HEAD') assertOwnOrigin(request);
+      return await work(request, context);
+    } catch (error) {
+      const known = error as Error;
+      if (known instanceof HttpError) return Response.json({ error: known.message }, { status: known.status });
+      if (known instanceof PlanError || known instanceof MediaError || known.name === 'PlanError' || known.name === 'MediaError') return Response.json({ error: known.message }, { status: 422 });
+      if (known.name === 'Cancelled') return Response.json({ error: 'a newer wish came' }, { status: 409 });
+      console.error(known);
+      return Response.json({ error: `Something failed on the server: ${known.message}` }, { status: 500 });
+    }
+  };
+}
+
+/** Requests that change something must come from the application's own pages. */
+export function assertOwnOrigin(request: Request): void {
+  const origin = request.headers.get('origin');
+  const site = request.headers.get('sec-fetch-site');
+  const host = request.headers.get('host');
+  if (site && site !== 'same-origin' && site !== 'none') throw new HttpError(403, 'Requests that change something must come from the application itself.');
+  if (origin && host && new URL(origin).host !== host) throw new HttpError(403, 'Requests that change something must come from the application itself.');
+}
+
+/** The body as a checked object of a class. */
+export async function readBody<T extends object>(request: Request, type: new () => T): Promise<T> {
+  let raw: unknown;
+  try {
+    raw = await request.json();
+  } catch {
+    throw new HttpError(400, 'The request holds no JSON.');
+  }
+  if (typeof raw !== 'object' || raw === null || Array.isArray(raw)) throw new HttpError(400, 'The request must be an object.');
+  const value = plainToInstance(type, raw);
+  const errors = await validate(value, { whitelist: true, forbidNonWhitelisted: true });
+  if (errors.length) throw new HttpError(400, errors.flatMap((e) => Object.values(e.constraints ?? { wrong: `${e.property} is wrong` })).join('; '));
+  return value;
+}

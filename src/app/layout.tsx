@@ -1,0 +1,16 @@
+import type { Metadata } from 'next';
+import type { ReactNode } from 'react';
+import { Providers } from '../ui/parts/providers';
+import './globals.css';
+
+export const metadata: Metadata = { title: { default: 'Wairetic', template: '%s · Wairetic' }, description: 'A restoration bench for family and archive media.' };
+
+export default function Layout({ children }: { children: ReactNode }) {
+  return (
+    <html lang="en-GB" suppressHydrationWarning>
+      <body className="flex h-screen min-w-[1100px] flex-col overflow-hidden">
+        <Providers>{children}</Providers>
+      </body>
+    </html>
+  );
+}

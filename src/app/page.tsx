@@ -1,0 +1,5 @@
+import { Collections } from '../ui/collections/collections';
+
+export default function Page() {
+  return <Collections />;
+}

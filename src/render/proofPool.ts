@@ -1,0 +1,102 @@
+import { writeFile } from 'node:fs/promises';
+import type { Piscina } from 'piscina';
+import { archive, type Archive } from '../archive/database';
+import { findItem, markItem, measuredStream, probedItem, saveCondition, sourcePath, thumbnailPath, unexamined } from '../archive/items';
+import { savePlan } from '../archive/plans';
+import type { Item } from '../archive/types';
+import { proposePlan, type Plan } from '../core/plan/plan';
+import type { Place } from '../core/treatments/treatment';
+import { threadPool } from './pool';
+import type { ProofImage, ProofRequest } from './proof';
+import type { ProofTask } from './proofThread';
+import type { SourceRef } from './segment';
+
+interface Lanes {
+  /** The picture in the middle of the bench. */
+  picture: Piscina;
+  /** The ladder's patches, and condition reports. */
+  side: Piscina;
+  /** Newest wish of each viewer, shared with the threads. */
+  turns: Map<string, SharedArrayBuffer>;
+  examining: Promise<unknown>;
+}
+
+declare global {
+  var waireticLanes: Lanes | undefined;
+}
+
+function lanes(): Lanes {
+  globalThis.waireticLanes ??= { picture: threadPool('proof-thread', 1), side: threadPool('proof-thread', 1), turns: new Map(), examining: Promise.resolve() };
+  return globalThis.waireticLanes;
+}
+
+/** Viewers remembered; the oldest is forgotten. */
+const VIEWERS = 200;
+
+function turnOf(viewer: string): SharedArrayBuffer {
+  const { turns } = lanes();
+  let shared = turns.get(viewer);
+  if (!shared) turns.set(viewer, (shared = new SharedArrayBuffer(4)));
+  if (turns.size > VIEWERS) turns.delete(turns.keys().next().value as string);
+  return shared;
+}
+
+export async function sourceRef(a: Archive, item: Item): Promise<SourceRef> {
+  return { path: sourcePath(a, item), key: item.sha256, probed: await probedItem(a, item), info: measuredStream(item) };
+}
+
+export interface ProofWish {
+  plan: Plan;
+  frame: number;
+  region: Place;
+  after?: number;
+  fit: { width: number; height: number };
+  /** Whoever looks, and the number of the wish: a higher one drops those before it. */
+  viewer: string;
+  turn: number;
+  lane: 'picture' | 'side';
+}
+
+/** A proof of an item. @throws an error named Cancelled when a newer wish came. */
+export async function proofItem(item: Item, wish: ProofWish): Promise<ProofImage> {
+  const a = await archive();
+  const shared = turnOf(`${wish.viewer}/${wish.lane}`);
+  Atomics.store(new Int32Array(shared), 0, wish.turn);
+  const request: ProofRequest = {
+    source: await sourceRef(a, item),
+    plan: wish.plan,
+    frame: wish.frame,
+    region: wish.region,
+    after: wish.after,
+    fit: wish.fit,
+    turn: { shared, number: wish.turn },
+  };
+  const task: ProofTask = { kind: 'proof', request };
+  return lanes()[wish.lane].run(task) as Promise<ProofImage>;
+}
+
+/** Examines an item in the background, one after the other; its plan is proposed from what is found. */
+export function examineLater(itemId: string): void {
+  const all = lanes();
+  all.examining = all.examining.then(() => examineItem(itemId)).catch((error: Error) => console.error(`examining ${itemId}: ${error.message}`));
+}
+
+async function examineItem(itemId: string): Promise<void> {
+  const a = await archive();
+  const item = await findItem(a, itemId);
+  if (!item || item.state !== 'examining') return;
+  try {
+    const task: ProofTask = { kind: 'report', source: await sourceRef(a, item) };
+    const { report, thumbnail } = (await lanes().side.run(task)) as { report: NonNullable<Item['condition']>; thumbnail: Uint8Array };
+    await writeFile(thumbnailPath(a, item), thumbnail);
+    await savePlan(a, itemId, proposePlan(report, measuredStream({ ...item, condition: report })), 'proposed from the condition report');
+    await saveCondition(a, itemId, report);
+  } catch (error) {
+    await markItem(a, itemId, 'failed', `It could not be examined: ${(error as Error).message}`);
+  }
+}
+
+/** Takes up examinations that a restart cut short. */
+export async function resumeExaminations(): Promise<void> {
+  for (const id of await unexamined(await archive())) examineLater(id);
+}

@@ -1,0 +1,57 @@
+import type { PlanDescription, TreatmentInfo } from '../../app/describe';
+import type { Collection, Item, PlanVersion } from '../../archive/types';
+import type { Plan } from '../../core/plan/plan';
+
+export type { PlanDescription, TreatmentInfo };
+
+/** What the bench needs of an item. */
+export interface ItemAnswer {
+  item: Item;
+  collection: Collection;
+  plan?: PlanVersion;
+  description?: PlanDescription;
+  treatments: TreatmentInfo[];
+}
+
+/** JSON of a route of this application. @throws Error with the server's words. */
+export async function api<T>(path: string, init?: RequestInit & { json?: unknown }): Promise<T> {
+  const { json, ...rest } = init ?? {};
+  const response = await fetch(`/api/${path}`, {
+    ...rest,
+    ...(json !== undefined && { body: JSON.stringify(json), headers: { 'content-type': 'application/json' } }),
+  });
+  if (!response.ok) throw new Error(await errorText(response));
+  return (response.status === 204 ? undefined : await response.json()) as T;
+}
+
+export async function errorText(response: Response): Promise<string> {
+  const body = (await response.json().catch(() => undefined)) as { error?: string } | undefined;
+  return body?.error ?? `The server answered ${response.status}.`;
+}
+
+export interface Rect {
+  x: number;
+  y: number;
+  width: number;
+  height: number;
+}
+
+export interface ProofAnswer {
+  bitmap: ImageBitmap;
+  place: Rect;
+  milliseconds: number;
+  steps: { id: string; milliseconds: number }[];
+}
+
+/** A proof; nothing when a newer wish replaced it. */
+export async function fetchProof(
+  itemId: string,
+  wish: { plan: Plan; frame: number; region: Rect; after?: number; fit: { width: number; height: number }; viewer: string; turn: number; lane: 'picture' | 'side' },
+  signal: AbortSignal,
+): Promise<ProofAnswer | undefined> {
+  const response = await fetch(`/api/items/${itemId}/proof`, { method: 'POST', body: JSON.stringify(wish), headers: { 'content-type': 'application/json' }, signal });
+  if (response.status === 409) return undefined;
+  if (!response.ok) throw new Error(await errorText(response));
+  const told = JSON.parse(response.headers.get('wairetic-proof') ?? '{}') as Omit<ProofAnswer, 'bitmap'>;
+  return { ...told, bitmap: await createImageBitmap(await response.blob()) };
+}

@@ -1,0 +1,79 @@
+'use client';
+
+import { useQuery } from '@tanstack/react-query';
+import Link from 'next/link';
+import { usePathname } from 'next/navigation';
+import type { ReactNode } from 'react';
+import type { JobProgress } from '../../archive/types';
+import { api } from './api';
+import { duration } from './format';
+
+const PLACES = [
+  { href: '/', name: 'Collections' },
+  { href: '/queue', name: 'Queue' },
+  { href: '/deliveries', name: 'Deliveries' },
+];
+
+export function useJobs() {
+  return useQuery({
+    queryKey: ['jobs'],
+    queryFn: () => api<JobProgress[]>('jobs'),
+    refetchInterval: (query) => (query.state.data?.some((j) => j.state === 'running' || j.state === 'queued') ? 700 : 4000),
+  });
+}
+
+/** The bar at the top of every place: where one is, what the queue does, what can be done here. */
+export function Shell({ trail, actions, children }: { trail: ReactNode; actions?: ReactNode; children: ReactNode }) {
+  const path = usePathname();
+  return (
+    <>
+      <header className="flex h-10 shrink-0 items-center gap-4 border-b bg-paper px-[14px]">
+        <nav aria-label="Places" className="flex items-center gap-4">
+          {PLACES.map(({ href, name }) => (
+            <Link key={href} href={href} aria-current={path === href ? 'page' : undefined} className={path === href ? 'font-semibold text-ink' : 'text-ink2 hover:text-ink'}>
+              {name}
+            </Link>
+          ))}
+        </nav>
+        <span className="h-4 w-px bg-rule2" aria-hidden />
+        <div className="flex min-w-0 items-baseline gap-3 truncate">{trail}</div>
+        <span className="flex-1" />
+        <QueueState />
+        <button type="button" className="btn" onClick={switchTheme} aria-label="Change between light and dark">
+          light / dark
+        </button>
+        {actions}
+      </header>
+      {children}
+    </>
+  );
+}
+
+function switchTheme(): void {
+  const next = document.documentElement.dataset.theme === 'dark' ? 'light' : 'dark';
+  document.documentElement.dataset.theme = next;
+  localStorage.setItem('theme', next);
+}
+
+function QueueState() {
+  const { data = [] } = useJobs();
+  const going = data.filter((j) => j.state === 'running' || j.state === 'queued');
+  const job = going.find((j) => j.state === 'running');
+  if (going.length === 0) return <span className="text-ink2">queue empty</span>;
+  return (
+    <Link href="/queue" className="flex items-center gap-2 text-ink2 hover:text-ink">
+      Queue {going.length}
+      {job && (
+        <>
+          <span className="block h-1 w-[74px] bg-rule" aria-hidden>
+            <span className="block h-1 bg-act" style={{ width: `${(100 * job.framesDone) / job.frames}%` }} />
+          </span>
+          <span className="num w-[11em] text-left">
+            {job.secondsPerFrame ? `${job.secondsPerFrame.toFixed(2)} s/fr` : 'starting'}
+            {job.secondsLeft !== null && ` · ${duration(job.secondsLeft)} left`}
+          </span>
+        </>
+      )}
+    </Link>
+  );
+}
