@@ -27,11 +27,12 @@ export class PlanBody {
   change!: string;
 }
 
+/** A part of a picture, as fractions of its width and height. */
 export class PlaceBody {
-  @IsNumber() x!: number;
-  @IsNumber() y!: number;
-  @IsNumber() @Min(0.01) width!: number;
-  @IsNumber() @Min(0.01) height!: number;
+  @IsNumber() @Min(-1) @Max(1) x!: number;
+  @IsNumber() @Min(-1) @Max(1) y!: number;
+  @IsNumber() @Min(0.00001) @Max(2) width!: number;
+  @IsNumber() @Min(0.00001) @Max(2) height!: number;
 }
 
 export class FitBody {
@@ -63,11 +64,6 @@ export class ProofBody {
 
   @IsIn(['picture', 'side'])
   lane!: 'picture' | 'side';
-}
-
-export class DescribeBody {
-  @IsObject()
-  plan!: object;
 }
 
 export class JobBody {

@@ -2,7 +2,7 @@ import sharp from 'sharp';
 import type { ConditionReport } from '../core/condition/report';
 import { examine } from '../core/condition/examine';
 import { toRgb } from '../core/picture/matrix';
-import { displayWidth, planeRegion, wholeRegion, type Picture, type Region } from '../core/picture/picture';
+import { displayWidth, planeRegion, wholeRegion, type Picture, type Region, type StreamInfo } from '../core/picture/picture';
 import { PictureCache } from '../core/plan/cache';
 import { Cancelled, PlanRun } from '../core/plan/executor';
 import { readySteps, type Plan } from '../core/plan/plan';
@@ -16,7 +16,7 @@ export interface ProofRequest {
   plan: Plan;
   /** Frame of the plan's output. */
   frame: number;
-  /** Part of the plan's output, in output pixels. */
+  /** Part of the plan's output, as fractions of its width and height. */
   region: Place;
   /** Steps, of those switched on, that are applied; all when left out, 0 for the source. */
   after?: number;
@@ -31,8 +31,10 @@ export interface ProofImage {
   png: Uint8Array;
   width: number;
   height: number;
-  /** Where the picture lies in the plan's output, in output pixels: whole source pixels seldom meet it exactly. */
+  /** Where the picture lies in the plan's output, as fractions of it: whole source pixels seldom meet it exactly. */
   place: Place;
+  /** Stream after the whole plan. */
+  output: StreamInfo;
   milliseconds: number;
   /** Time each step took for this answer. */
   steps: { id: string; milliseconds: number }[];
@@ -78,13 +80,20 @@ export async function makeProof(request: ProofRequest): Promise<ProofImage> {
   const after = Math.min(request.after ?? steps.length, steps.length);
   const info = run.streams[after];
   const whole = run.placeOf(after);
-  const region = partOf(request.region, whole, info);
-  const picture = await run.picture(run.frameAt(request.frame, after), region);
+  const { output } = run;
+  const wanted: Place = { x: request.region.x * output.width, y: request.region.y * output.height, width: request.region.width * output.width, height: request.region.height * output.height };
+  const region = partOf(wanted, whole, info);
+  const picture = await run.picture(run.frameAt(Math.min(request.frame, output.frames - 1), after), region);
   if (cancelled()) throw new Cancelled();
   const sx = whole.width / info.width, sy = whole.height / info.height;
-  const place: Place = { x: whole.x + region.x * sx, y: whole.y + region.y * sy, width: region.width * sx, height: region.height * sy };
+  const place: Place = {
+    x: (whole.x + region.x * sx) / output.width,
+    y: (whole.y + region.y * sy) / output.height,
+    width: (region.width * sx) / output.width,
+    height: (region.height * sy) / output.height,
+  };
   const { png, width, height } = await encode(picture, request.fit);
-  return { png, width, height, place, milliseconds: performance.now() - start, steps: steps.map((s, i) => ({ id: s.id, milliseconds: run.spent[i].milliseconds })) };
+  return { png, width, height, place, output, milliseconds: performance.now() - start, steps: steps.map((s, i) => ({ id: s.id, milliseconds: run.spent[i].milliseconds })) };
 }
 
 /** Whole pixels of a stream that cover a part of the plan's output. */

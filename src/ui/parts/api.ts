@@ -1,5 +1,6 @@
 import type { PlanDescription, TreatmentInfo } from '../../app/describe';
 import type { Collection, Item, PlanVersion } from '../../archive/types';
+import type { StreamInfo } from '../../core/picture/picture';
 import type { Plan } from '../../core/plan/plan';
 
 export type { PlanDescription, TreatmentInfo };
@@ -38,15 +39,32 @@ export interface Rect {
 
 export interface ProofAnswer {
   bitmap: ImageBitmap;
+  /** Where it lies in the plan's output, as fractions of it. */
   place: Rect;
+  /** Stream after the whole plan. */
+  output: StreamInfo;
   milliseconds: number;
   steps: { id: string; milliseconds: number }[];
+}
+
+/** What is to be seen: `region` in fractions of the plan's output, `fit` the most pixels wanted. */
+export interface ProofWish {
+  plan: Plan;
+  frame: number;
+  region: Rect;
+  /** Steps, of those switched on, that are applied; all when left out. */
+  after?: number;
+  fit: { width: number; height: number };
+  viewer: string;
+  /** A higher number drops the viewer's wishes before it. */
+  turn: number;
+  lane: 'picture' | 'side';
 }
 
 /** A proof; nothing when a newer wish replaced it. */
 export async function fetchProof(
   itemId: string,
-  wish: { plan: Plan; frame: number; region: Rect; after?: number; fit: { width: number; height: number }; viewer: string; turn: number; lane: 'picture' | 'side' },
+  wish: ProofWish,
   signal: AbortSignal,
 ): Promise<ProofAnswer | undefined> {
   const response = await fetch(`/api/items/${itemId}/proof`, { method: 'POST', body: JSON.stringify(wish), headers: { 'content-type': 'application/json' }, signal });

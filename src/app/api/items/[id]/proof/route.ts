@@ -9,6 +9,6 @@ export const POST = handler<ItemContext>(async (request, context) => {
   const item = await itemOf(context);
   const body = await readBody(request, ProofBody);
   const proof = await proofItem(item, { ...body, plan: readPlan(body.plan) });
-  const told = { place: proof.place, width: proof.width, height: proof.height, milliseconds: proof.milliseconds, steps: proof.steps };
-  return new Response(proof.png as Uint8Array<ArrayBuffer>, { headers: { 'content-type': 'image/png', 'cache-control': 'no-store', 'wairetic-proof': JSON.stringify(told) } });
+  const { png, ...told } = proof;
+  return new Response(png as Uint8Array<ArrayBuffer>, { headers: { 'content-type': 'image/png', 'cache-control': 'no-store', 'wairetic-proof': JSON.stringify(told) } });
 });
