@@ -66,10 +66,7 @@ export class ProofBody {
   lane!: 'picture' | 'side';
 }
 
-export class JobBody {
-  @IsString()
-  itemId!: string;
-
+export class JobOptionsBody {
   @IsOptional() @IsString() @MaxLength(200)
   pattern?: string;
 
@@ -87,4 +84,9 @@ export class JobBody {
 
   @IsOptional() @IsInt() @Min(36) @Max(2400)
   ppi?: number;
+}
+
+export class JobBody extends JobOptionsBody {
+  @IsString()
+  itemId!: string;
 }

@@ -12,7 +12,7 @@ import { planStreams, readySteps } from '../core/plan/plan';
 import { assembleAccess, assembleMaster, type AssembleRequest } from '../media/assemble';
 import { sha256File } from '../media/checksum';
 import { MediaError, runTool, SAFE_PROTOCOLS, fileArgument } from '../media/tools';
-import { deliverableName } from './names';
+import { deliverableEnding, deliverableName } from './names';
 import { provenanceRecord } from './provenance';
 import { keptTime } from './trimmed';
 
@@ -50,7 +50,7 @@ export async function finishJob(a: Archive, job: Job): Promise<void> {
     for (const kind of ['master', 'access'] as const) {
       const from = piece.files[kind];
       if (!from) continue;
-      const to = name(kind, kind === 'access' ? 'jpg' : job.options.stillMaster === 'tiff' ? 'tif' : 'png');
+      const to = name(kind, deliverableEnding(kind, item, job.options));
       await copyFile(path.join(workFolder(a, job.id), from), to, constants.COPYFILE_EXCL);
       files.push({ kind, path: to, note: `${job.options.ppi} pixels an inch` });
     }
@@ -113,14 +113,14 @@ async function assembleMoving(
     output,
   });
   if (job.options.master) {
-    const output = name('master', 'mkv');
+    const output = name('master', deliverableEnding('master', item, job.options));
     const made = await assembleMaster(request('master', output));
     await checkFrames(output, job.frames);
     files.push({ kind: 'master', path: output, note: 'Matroska, FFV1 version 3, lossless' });
     notes.push(...made.notes.map((n) => `master: ${n}`));
   }
   if (job.options.access) {
-    const output = name('access', 'mp4');
+    const output = name('access', deliverableEnding('access', item, job.options));
     const made = await assembleAccess(request('access', output));
     await checkFrames(output, job.frames);
     files.push({ kind: 'access', path: output, note: 'MP4, H.264 and AAC' });

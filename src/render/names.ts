@@ -1,5 +1,5 @@
 import { safeName } from '../archive/paths';
-import type { DeliverableKind } from '../archive/types';
+import type { Collection, DeliverableKind, Item, JobOptions } from '../archive/types';
 
 const KIND_WORDS: Record<DeliverableKind, string> = { original: 'original', master: 'master', access: 'access', subtitles: 'subtitles', provenance: 'provenance' };
 
@@ -23,4 +23,18 @@ export function deliverableName(pattern: string, words: { collection: string; it
     .replaceAll('{kind}', KIND_WORDS[kind])
     .replaceAll('{date}', words.date);
   return safeName(filled);
+}
+
+/** Ending of a master or access copy. */
+export function deliverableEnding(kind: 'master' | 'access', item: Item, options: JobOptions): string {
+  if (item.kind === 'moving') return kind === 'master' ? 'mkv' : 'mp4';
+  return kind === 'access' ? 'jpg' : options.stillMaster === 'tiff' ? 'tif' : 'png';
+}
+
+/** Names a job's files would have, in the order they are listed. */
+export function previewNames(item: Item, collection: Collection, options: JobOptions, date: string): string[] {
+  const words = { collection: collection.name, item: item.name, date };
+  const name = (kind: DeliverableKind, ending: string): string => `${deliverableName(options.pattern, words, kind)}.${ending}`;
+  const copies = (['master', 'access'] as const).filter((kind) => options[kind]).map((kind) => name(kind, deliverableEnding(kind, item, options)));
+  return [...(options.original ? [item.fileName] : []), ...copies, name('provenance', 'json')];
 }

@@ -1,0 +1,18 @@
+import { archive } from '../../../../../archive/database';
+import { findCollection } from '../../../../../archive/collections';
+import { DEFAULT_JOB_OPTIONS, type Collection } from '../../../../../archive/types';
+import { patternProblem, previewNames } from '../../../../../render/names';
+import { JobOptionsBody } from '../../../../bodies';
+import { handler, readBody } from '../../../../http';
+import { itemOf, type ItemContext } from '../item';
+
+/** The names a delivery's files would have. */
+export const POST = handler<ItemContext>(async (request, context) => {
+  const item = await itemOf(context);
+  const body = await readBody(request, JobOptionsBody);
+  const given = Object.fromEntries(Object.entries(body).filter(([, v]) => v !== undefined));
+  const options = { ...DEFAULT_JOB_OPTIONS, ...given };
+  const problem = patternProblem(options.pattern) ?? (options.original || options.master || options.access ? undefined : 'Nothing is chosen to hand over.');
+  const collection = (await findCollection(await archive(), item.collectionId)) as Collection;
+  return Response.json({ names: problem ? [] : previewNames(item, collection, options, new Date().toISOString().slice(0, 10)), problem });
+});

@@ -1,0 +1,141 @@
+'use client';
+
+import { Slider, ToggleGroup } from 'radix-ui';
+import { useEffect, useState } from 'react';
+import type { PlanStep } from '../../core/plan/plan';
+import type { SettingSpec } from '../../core/treatments/setting';
+import type { TreatmentInfo } from '../parts/api';
+import { changeSetting, previewSetting } from './planActions';
+import { useBenchStore } from './store';
+
+/** More steps than this and a slider cannot meet one: a number field stands alone. */
+const SLIDER_STEPS = 2000;
+
+/** The settings of a step, made from their description. */
+export function SettingsForm({ step, info }: { step: PlanStep; info: TreatmentInfo }) {
+  const shown = info.settings.filter((s) => !s.when || s.when.is.includes(String(step.settings[s.when.key])));
+  return (
+    <div className="grid grid-cols-[minmax(66px,auto)_1fr_76px] items-center gap-x-2 gap-y-[5px]">
+      {shown.map((spec) => (
+        <SettingRow key={spec.key} spec={spec} step={step} />
+      ))}
+    </div>
+  );
+}
+
+function SettingRow({ spec, step }: { spec: SettingSpec; step: PlanStep }) {
+  const id = `${step.id}-${spec.key}`;
+  const value = step.settings[spec.key], measured = step.measured?.[spec.key];
+  const changed = step.measured !== undefined && value !== measured;
+  return (
+    <>
+      <label htmlFor={id} title={spec.help} className={`truncate ${changed ? 'font-semibold' : ''}`}>
+        {spec.label}
+        {changed && <span className="sr-only"> (changed; measured {String(measured)})</span>}
+      </label>
+      {spec.kind === 'number' && <NumberControls spec={spec} step={step} id={id} value={Number(value)} measured={typeof measured === 'number' ? measured : undefined} />}
+      {spec.kind === 'choice' && <Choice spec={spec} step={step} id={id} value={String(value)} />}
+      {spec.kind === 'flag' && <Flag spec={spec} step={step} id={id} value={value === true} />}
+    </>
+  );
+}
+
+function NumberControls({ spec, step, id, value, measured }: { spec: SettingSpec; step: PlanStep; id: string; value: number; measured: number | undefined }) {
+  const bench = useBenchStore();
+  const min = spec.min as number, max = spec.max as number, unit = spec.step as number;
+  const slides = (max - min) / unit <= SLIDER_STEPS;
+  const clean = (v: number): number => Number(v.toFixed(4));
+  return (
+    <>
+      {slides ? (
+        <Slider.Root
+          className="relative flex h-5 touch-none items-center"
+          min={min}
+          max={max}
+          step={unit}
+          value={[value]}
+          onValueChange={([v]) => previewSetting(bench, step.id, spec.key, clean(v))}
+          onValueCommit={([v]) => changeSetting(bench, step.id, spec.key, clean(v))}
+        >
+          <Slider.Track className="relative h-[2px] grow bg-rule2">
+            <Slider.Range className="absolute h-[2px] bg-act" />
+          </Slider.Track>
+          {measured !== undefined && <span className="pointer-events-none absolute h-[9px] w-px bg-ink2" style={{ left: `calc(${((measured - min) / (max - min)) * 100}% - ${(((measured - min) / (max - min)) - 0.5) * 6}px)` }} title={`measured ${measured}`} />}
+          <Slider.Thumb className="block h-[13px] w-[6px] bg-act" aria-label={`${spec.label}, slider`} />
+        </Slider.Root>
+      ) : (
+        <span />
+      )}
+      <NumberField spec={spec} id={id} value={value} onCommit={(v) => changeSetting(bench, step.id, spec.key, clean(v))} />
+    </>
+  );
+}
+
+/** A number that is taken over on Enter or when the field is left; what lies out of bounds is put to the bound. */
+function NumberField({ spec, id, value, onCommit }: { spec: SettingSpec; id: string; value: number; onCommit: (v: number) => void }) {
+  const [text, setText] = useState(String(value));
+  useEffect(() => setText(String(value)), [value]);
+  const commit = (): void => {
+    const typed = Number(text.replace(',', '.'));
+    if (text.trim() === '' || !Number.isFinite(typed)) {
+      setText(String(value));
+      return;
+    }
+    const bounded = Math.min(spec.max as number, Math.max(spec.min as number, typed));
+    const held = spec.whole ? Math.round(bounded) : bounded;
+    setText(String(held));
+    onCommit(held);
+  };
+  const nudge = (by: number): void => onCommit(Math.min(spec.max as number, Math.max(spec.min as number, value + by * (spec.step as number))));
+  return (
+    <span className="field flex items-center justify-end gap-1 px-1.5">
+      <input
+        id={id}
+        inputMode="decimal"
+        className="w-full min-w-0 bg-transparent text-right outline-none"
+        value={text}
+        onChange={(e) => setText(e.target.value)}
+        onBlur={commit}
+        onKeyDown={(e) => {
+          if (e.key === 'Enter') commit();
+          if (e.key === 'ArrowUp' || e.key === 'ArrowDown') {
+            e.preventDefault();
+            nudge((e.key === 'ArrowUp' ? 1 : -1) * (e.shiftKey ? 10 : 1));
+          }
+        }}
+      />
+      {spec.unit && <span className="shrink-0 text-ink2">{spec.unit}</span>}
+    </span>
+  );
+}
+
+/** A few short values lie side by side, more or longer ones in a list. */
+function Choice({ spec, step, id, value }: { spec: SettingSpec; step: PlanStep; id: string; value: string }) {
+  const bench = useBenchStore();
+  const options = spec.options ?? [];
+  const short = options.length <= 3 && options.reduce((n, o) => n + o.label.length + 3, 0) <= 28;
+  if (short)
+    return (
+      <ToggleGroup.Root id={id} type="single" className="seg col-span-2 justify-self-start" value={value} aria-label={spec.label} onValueChange={(v) => v && changeSetting(bench, step.id, spec.key, v)}>
+        {options.map((o) => (
+          <ToggleGroup.Item key={o.value} value={o.value} className="whitespace-nowrap">
+            {o.label}
+          </ToggleGroup.Item>
+        ))}
+      </ToggleGroup.Root>
+    );
+  return (
+    <select id={id} className="field col-span-2 w-full" value={value} onChange={(e) => changeSetting(bench, step.id, spec.key, e.target.value)}>
+      {options.map((o) => (
+        <option key={o.value} value={o.value}>
+          {o.label}
+        </option>
+      ))}
+    </select>
+  );
+}
+
+function Flag({ spec, step, id, value }: { spec: SettingSpec; step: PlanStep; id: string; value: boolean }) {
+  const bench = useBenchStore();
+  return <input id={id} type="checkbox" className="col-span-2 justify-self-start accent-[var(--act)]" checked={value} onChange={(e) => changeSetting(bench, step.id, spec.key, e.target.checked)} />;
+}
