@@ -1,7 +1,7 @@
 import sharp from 'sharp';
 import type { ConditionReport } from '../core/condition/report';
 import { examine } from '../core/condition/examine';
-import { toRgb } from '../core/picture/matrix';
+import { toScreen } from '../core/picture/screen';
 import { displayWidth, planeRegion, wholeRegion, type Picture, type Region, type StreamInfo } from '../core/picture/picture';
 import { PictureCache } from '../core/plan/cache';
 import { Cancelled, PlanRun } from '../core/plan/executor';
@@ -27,8 +27,8 @@ export interface ProofRequest {
 }
 
 export interface ProofImage {
-  /** PNG, lossless. */
-  png: Uint8Array;
+  /** Red, green, blue, opacity, a byte each. */
+  pixels: Uint8Array;
   width: number;
   height: number;
   /** Where the picture lies in the plan's output, as fractions of it: whole source pixels seldom meet it exactly. */
@@ -92,8 +92,8 @@ export async function makeProof(request: ProofRequest): Promise<ProofImage> {
     width: (region.width * sx) / output.width,
     height: (region.height * sy) / output.height,
   };
-  const { png, width, height } = await encode(picture, request.fit);
-  return { png, width, height, place, output, milliseconds: performance.now() - start, steps: steps.map((s, i) => ({ id: s.id, milliseconds: run.spent[i].milliseconds })) };
+  const { pixels, width, height } = await forScreen(picture, request.fit);
+  return { pixels, width, height, place, output, milliseconds: performance.now() - start, steps: steps.map((s, i) => ({ id: s.id, milliseconds: run.spent[i].milliseconds })) };
 }
 
 /** Whole pixels of a stream that cover a part of the plan's output. */
@@ -107,12 +107,16 @@ function partOf(wanted: Place, whole: Place, info: { width: number; height: numb
   return { x: ex, y: ey, width: Math.max(2, Math.min(info.width, (right + 1) & ~1) - ex), height: Math.max(2, Math.min(info.height, (bottom + 1) & ~1) - ey) };
 }
 
-async function encode(picture: Picture, fit: { width: number; height: number }): Promise<{ png: Uint8Array; width: number; height: number }> {
+/** The picture for the screen, reduced where it is larger than asked for. */
+async function forScreen(picture: Picture, fit: { width: number; height: number }): Promise<{ pixels: Uint8Array; width: number; height: number }> {
   const { width, height } = planeRegion(picture.info, 0, picture.region);
-  let image = sharp(toRgb(picture, 8) as Uint8Array, { raw: { width, height, channels: 3 }, limitInputPixels: false });
-  if (width > fit.width || height > fit.height) image = image.resize(Math.min(width, fit.width), Math.min(height, fit.height), { fit: 'fill', kernel: 'lanczos3' });
-  const { data, info } = await image.png({ compressionLevel: 1 }).toBuffer({ resolveWithObject: true });
-  return { png: data, width: info.width, height: info.height };
+  const pixels = toScreen(picture);
+  if (width <= fit.width && height <= fit.height) return { pixels, width, height };
+  const { data, info } = await sharp(pixels, { raw: { width, height, channels: 4 }, limitInputPixels: false })
+    .resize(Math.min(width, fit.width), Math.min(height, fit.height), { fit: 'fill', kernel: 'cubic' })
+    .raw()
+    .toBuffer({ resolveWithObject: true });
+  return { pixels: data, width: info.width, height: info.height };
 }
 
 /** The condition report of a source, and a small picture of it for contact sheets. */
@@ -123,8 +127,9 @@ export async function makeReport(source: SourceRef): Promise<{ report: Condition
     const middle = await opened.frame(Math.floor(opened.info.frames / 2), wholeRegion(opened.info));
     const { width, height } = middle.region;
     const scale = Math.min(1, 480 / Math.max(displayWidth(opened.info), height));
-    const thumbnail = await sharp(toRgb(middle, 8) as Uint8Array, { raw: { width, height, channels: 3 }, limitInputPixels: false })
+    const thumbnail = await sharp(toScreen(middle), { raw: { width, height, channels: 4 }, limitInputPixels: false })
       .resize(Math.max(1, Math.round(displayWidth(opened.info) * scale)), Math.max(1, Math.round(height * scale)), { fit: 'fill' })
+      .flatten()
       .jpeg({ quality: 88 })
       .toBuffer();
     return { report, thumbnail };

@@ -5,7 +5,7 @@ import { Arena } from './arena';
 type KernelName =
   | 'bytesFromPlane' | 'halveBytes' | 'motionLevel' | 'padField' | 'deinterlaceField' | 'padPlane' | 'shrinkPlane'
   | 'toFloat' | 'fromFloat' | 'resampleRows' | 'resampleColumns' | 'limitRinging' | 'addScaled' | 'subtract'
-  | 'smoothAlongEdges' | 'padFloats' | 'cutFloats' | 'whiteNoise' | 'addNoise' | 'mixLuma' | 'mixChroma';
+  | 'smoothAlongEdges' | 'padFloats' | 'cutFloats' | 'whiteNoise' | 'addNoise' | 'mixLuma' | 'mixChroma' | 'toScreen';
 
 /** The compiled kernels; arguments are addresses, sizes in samples, figures, and 0/1 flags, as `assembly/` names them. */
 export type KernelExports = Record<KernelName, (...args: number[]) => void>;

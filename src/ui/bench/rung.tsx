@@ -71,7 +71,7 @@ export function StepRung({ step, patch, described }: { step: PlanStep; patch: Pr
           <Words
             name={info.name}
             off={!step.on}
-            detail={described?.problem ?? described?.warning ?? described?.summary ?? ''}
+            detail={step.on ? (described?.problem ?? described?.warning ?? described?.summary ?? '') : `for ${info.answers}`}
             fault={step.on && Boolean(described?.problem ?? described?.warning)}
             cost={step.on ? costText(cost) : 'off'}
             mark={changed ? 'changed' : undefined}

@@ -70,6 +70,7 @@ export async function fetchProof(
   const response = await fetch(`/api/items/${itemId}/proof`, { method: 'POST', body: JSON.stringify(wish), headers: { 'content-type': 'application/json' }, signal });
   if (response.status === 409) return undefined;
   if (!response.ok) throw new Error(await errorText(response));
-  const told = JSON.parse(response.headers.get('wairetic-proof') ?? '{}') as Omit<ProofAnswer, 'bitmap'>;
-  return { ...told, bitmap: await createImageBitmap(await response.blob()) };
+  const told = JSON.parse(response.headers.get('wairetic-proof') ?? '{}') as Omit<ProofAnswer, 'bitmap'> & { width: number; height: number };
+  const pixels = new Uint8ClampedArray(await response.arrayBuffer());
+  return { ...told, bitmap: await createImageBitmap(new ImageData(pixels, told.width, told.height)) };
 }

@@ -5,3 +5,4 @@ export { toFloat, fromFloat, resampleRows, resampleColumns, limitRinging, addSca
 export { smoothAlongEdges, padFloats, cutFloats } from './edges';
 export { whiteNoise, addNoise } from './noise';
 export { mixLuma, mixChroma } from './matrix';
+export { toScreen } from './screen';

@@ -4,11 +4,11 @@ import { ProofBody } from '../../../../bodies';
 import { handler, readBody } from '../../../../http';
 import { itemOf, type ItemContext } from '../item';
 
-/** A proof as a PNG; where it lies and what it cost stand in a header. */
+/** A proof as plain pixels, four bytes each; its size, where it lies and what it cost stand in a header. */
 export const POST = handler<ItemContext>(async (request, context) => {
   const item = await itemOf(context);
   const body = await readBody(request, ProofBody);
   const proof = await proofItem(item, { ...body, plan: readPlan(body.plan) });
-  const { png, ...told } = proof;
-  return new Response(png as Uint8Array<ArrayBuffer>, { headers: { 'content-type': 'image/png', 'cache-control': 'no-store', 'wairetic-proof': JSON.stringify(told) } });
+  const { pixels, ...told } = proof;
+  return new Response(pixels as Uint8Array<ArrayBuffer>, { headers: { 'content-type': 'application/octet-stream', 'cache-control': 'no-store', 'wairetic-proof': JSON.stringify(told) } });
 });
