@@ -25,8 +25,17 @@ function draw(name: string, width: number, height: number, count: number, shade:
 }
 
 /** Moves the sampling point of a still texture: scale and turn about the frame's middle, then shift. */
-function moving(texture: Texture, width: number, height: number, path: (t: number) => { dx: number; dy: number; zoom: number; turn: number }): Shade {
-  let last = -1, c = 1, s = 0, ox = 0, oy = 0;
+function moving(
+  texture: Texture,
+  width: number,
+  height: number,
+  path: (t: number) => { dx: number; dy: number; zoom: number; turn: number },
+): Shade {
+  let last = -1,
+    c = 1,
+    s = 0,
+    ox = 0,
+    oy = 0;
   return (x, y, t) => {
     if (t !== last) {
       const p = path(t);
@@ -36,7 +45,8 @@ function moving(texture: Texture, width: number, height: number, path: (t: numbe
       ox = 600 + p.dx * 1.6;
       oy = 500 + p.dy * 1.6;
     }
-    const u = x - width / 2, v = y - height / 2;
+    const u = x - width / 2,
+      v = y - height / 2;
     return sample(texture, ox + c * u - s * v, oy + s * u + c * v);
   };
 }
@@ -71,7 +81,9 @@ export function benchClips(width: number, height: number, count: number): Clip[]
     }),
     draw('thin diagonals', width, height, count, lines),
     draw('scrolling text', width, height, count, (x, y, t) => (y < height * 0.8 ? scroll(x, y, t) : ticker(x, y, t))),
-    draw('still detail', width, height, count, (x, y, t) => (x > width * 0.6 && x < width * 0.8 && y > height * 0.3 && y < height * 0.6 ? pan(x, y, t) : still(x, y, t))),
+    draw('still detail', width, height, count, (x, y, t) =>
+      x > width * 0.6 && x < width * 0.8 && y > height * 0.3 && y < height * 0.6 ? pan(x, y, t) : still(x, y, t),
+    ),
   ];
 }
 
@@ -79,7 +91,8 @@ export function benchClips(width: number, height: number, count: number): Clip[]
 export function interlace(frames: Plane[], topFirst: boolean): Plane[] {
   const out: Plane[] = [];
   for (let n = 0; n + 1 < frames.length; n += 2) {
-    const first = frames[n], second = frames[n + 1];
+    const first = frames[n],
+      second = frames[n + 1];
     const plane = newPlane(first.width, first.height);
     for (let y = 0; y < plane.height; y++) {
       const from = (y % 2 === 0) === topFirst ? first : second;

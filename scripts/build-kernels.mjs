@@ -5,14 +5,19 @@ import asc from 'assemblyscript/asc';
 mkdirSync('dist', { recursive: true });
 const { error, stderr } = await asc.main([
   'src/core/kernels/assembly/index.ts',
-  '--outFile', 'dist/kernels.wasm',
-  '--enable', 'simd',
+  '--outFile',
+  'dist/kernels.wasm',
+  '--enable',
+  'simd',
   '-O3',
   '--noAssert',
-  '--runtime', 'stub',
+  '--runtime',
+  'stub',
   '--importMemory',
-  '--initialMemory', '1',
-  '--maximumMemory', '65536',
+  '--initialMemory',
+  '1',
+  '--maximumMemory',
+  '65536',
 ]);
 if (error) {
   process.stderr.write(stderr.toString());

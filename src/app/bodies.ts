@@ -1,21 +1,42 @@
 import { Type } from 'class-transformer';
-import { IsBoolean, IsIn, IsInt, IsISO8601, IsNotEmpty, IsNumber, IsObject, IsOptional, IsString, Max, MaxLength, Min, ValidateNested } from 'class-validator';
+import {
+  IsBoolean,
+  IsIn,
+  IsInt,
+  IsISO8601,
+  IsNotEmpty,
+  IsNumber,
+  IsObject,
+  IsOptional,
+  IsString,
+  Max,
+  MaxLength,
+  Min,
+  ValidateNested,
+} from 'class-validator';
 
 /** Bodies of requests, checked before anything is done with them. */
 
 export class CollectionBody {
-  @IsString() @IsNotEmpty({ message: 'A collection needs a name.' }) @MaxLength(200)
+  @IsString()
+  @IsNotEmpty({ message: 'A collection needs a name.' })
+  @MaxLength(200)
   name!: string;
 
-  @IsOptional() @IsString() @MaxLength(2000)
+  @IsOptional()
+  @IsString()
+  @MaxLength(2000)
   note?: string;
 
-  @IsOptional() @IsISO8601()
+  @IsOptional()
+  @IsISO8601()
   due?: string;
 }
 
 export class TakeInBody {
-  @IsString() @IsNotEmpty({ message: 'Name a folder or file on this machine.' }) @MaxLength(4096)
+  @IsString()
+  @IsNotEmpty({ message: 'Name a folder or file on this machine.' })
+  @MaxLength(4096)
   path!: string;
 }
 
@@ -23,7 +44,8 @@ export class PlanBody {
   @IsObject()
   plan!: object;
 
-  @IsString() @MaxLength(300)
+  @IsString()
+  @MaxLength(300)
   change!: string;
 }
 
@@ -44,22 +66,29 @@ export class ProofBody {
   @IsObject()
   plan!: object;
 
-  @IsInt() @Min(0)
+  @IsInt()
+  @Min(0)
   frame!: number;
 
-  @ValidateNested() @Type(() => PlaceBody)
+  @ValidateNested()
+  @Type(() => PlaceBody)
   region!: PlaceBody;
 
-  @IsOptional() @IsInt() @Min(0)
+  @IsOptional()
+  @IsInt()
+  @Min(0)
   after?: number;
 
-  @ValidateNested() @Type(() => FitBody)
+  @ValidateNested()
+  @Type(() => FitBody)
   fit!: FitBody;
 
-  @IsString() @MaxLength(80)
+  @IsString()
+  @MaxLength(80)
   viewer!: string;
 
-  @IsInt() @Min(0)
+  @IsInt()
+  @Min(0)
   turn!: number;
 
   @IsIn(['picture', 'side'])
@@ -67,22 +96,31 @@ export class ProofBody {
 }
 
 export class JobOptionsBody {
-  @IsOptional() @IsString() @MaxLength(200)
+  @IsOptional()
+  @IsString()
+  @MaxLength(200)
   pattern?: string;
 
-  @IsOptional() @IsBoolean()
+  @IsOptional()
+  @IsBoolean()
   original?: boolean;
 
-  @IsOptional() @IsBoolean()
+  @IsOptional()
+  @IsBoolean()
   master?: boolean;
 
-  @IsOptional() @IsBoolean()
+  @IsOptional()
+  @IsBoolean()
   access?: boolean;
 
-  @IsOptional() @IsIn(['tiff', 'png'])
+  @IsOptional()
+  @IsIn(['tiff', 'png'])
   stillMaster?: 'tiff' | 'png';
 
-  @IsOptional() @IsInt() @Min(36) @Max(2400)
+  @IsOptional()
+  @IsInt()
+  @Min(36)
+  @Max(2400)
   ppi?: number;
 }
 

@@ -6,7 +6,10 @@ import { MediaError } from '../media/tools';
 
 /** An answer that ends a request early, with a status. */
 export class HttpError extends Error {
-  constructor(readonly status: number, message: string) {
+  constructor(
+    readonly status: number,
+    message: string,
+  ) {
     super(message);
   }
 }
@@ -20,7 +23,8 @@ export function handler<C>(work: (request: Request, context: C) => Promise<Respo
     } catch (error) {
       const known = error as Error;
       if (known instanceof HttpError) return Response.json({ error: known.message }, { status: known.status });
-      if (known instanceof PlanError || known instanceof MediaError || known.name === 'PlanError' || known.name === 'MediaError') return Response.json({ error: known.message }, { status: 422 });
+      if (known instanceof PlanError || known instanceof MediaError || known.name === 'PlanError' || known.name === 'MediaError')
+        return Response.json({ error: known.message }, { status: 422 });
       if (known.name === 'Cancelled') return Response.json({ error: 'a newer wish came' }, { status: 409 });
       console.error(known);
       return Response.json({ error: `Something failed on the server: ${known.message}` }, { status: 500 });
@@ -33,8 +37,10 @@ export function assertOwnOrigin(request: Request): void {
   const origin = request.headers.get('origin');
   const site = request.headers.get('sec-fetch-site');
   const host = request.headers.get('host');
-  if (site && site !== 'same-origin' && site !== 'none') throw new HttpError(403, 'Requests that change something must come from the application itself.');
-  if (origin && host && new URL(origin).host !== host) throw new HttpError(403, 'Requests that change something must come from the application itself.');
+  if (site && site !== 'same-origin' && site !== 'none')
+    throw new HttpError(403, 'Requests that change something must come from the application itself.');
+  if (origin && host && new URL(origin).host !== host)
+    throw new HttpError(403, 'Requests that change something must come from the application itself.');
 }
 
 /** The body as a checked object of a class. */
@@ -48,6 +54,7 @@ export async function readBody<T extends object>(request: Request, type: new () 
   if (typeof raw !== 'object' || raw === null || Array.isArray(raw)) throw new HttpError(400, 'The request must be an object.');
   const value = plainToInstance(type, raw);
   const errors = await validate(value, { whitelist: true, forbidNonWhitelisted: true });
-  if (errors.length) throw new HttpError(400, errors.flatMap((e) => Object.values(e.constraints ?? { wrong: `${e.property} is wrong` })).join('; '));
+  if (errors.length)
+    throw new HttpError(400, errors.flatMap((e) => Object.values(e.constraints ?? { wrong: `${e.property} is wrong` })).join('; '));
   return value;
 }

@@ -3,7 +3,10 @@ import type { ReactNode } from 'react';
 import { Providers } from '../ui/parts/providers';
 import './globals.css';
 
-export const metadata: Metadata = { title: { default: 'Wairetic', template: '%s · Wairetic' }, description: 'A restoration bench for family and archive media.' };
+export const metadata: Metadata = {
+  title: { default: 'Wairetic', template: '%s · Wairetic' },
+  description: 'A restoration bench for family and archive media.',
+};
 
 export default function Layout({ children }: { children: ReactNode }) {
   return (

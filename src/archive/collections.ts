@@ -3,7 +3,13 @@ import { now, type Archive } from './database';
 import type { Collection, CollectionSummary } from './types';
 
 export async function createCollection({ db }: Archive, given: { name: string; note?: string; due?: string | null }): Promise<Collection> {
-  const row: Collection = { id: randomUUID(), name: given.name.trim(), note: given.note?.trim() ?? '', due: given.due ?? null, created: now() };
+  const row: Collection = {
+    id: randomUUID(),
+    name: given.name.trim(),
+    note: given.note?.trim() ?? '',
+    due: given.due ?? null,
+    created: now(),
+  };
   await db('collections').insert(row);
   return row;
 }

@@ -22,12 +22,29 @@ interface FileRow {
   note: string;
 }
 
-export async function recordDelivery({ db }: Archive, given: { jobId: string; itemId: string; folder: string; notes: string[]; files: Deliverable[] }): Promise<string> {
+export async function recordDelivery(
+  { db }: Archive,
+  given: { jobId: string; itemId: string; folder: string; notes: string[]; files: Deliverable[] },
+): Promise<string> {
   const id = randomUUID();
   await db.transaction(async (trx) => {
-    await trx('deliveries').insert({ id, job_id: given.jobId, item_id: given.itemId, folder: given.folder, notes: JSON.stringify(given.notes), created: now() });
+    await trx('deliveries').insert({
+      id,
+      job_id: given.jobId,
+      item_id: given.itemId,
+      folder: given.folder,
+      notes: JSON.stringify(given.notes),
+      created: now(),
+    });
     for (const file of given.files) {
-      await trx('deliverables').insert({ delivery_id: id, kind: file.kind, file_name: file.fileName, bytes: file.bytes, sha256: file.sha256, note: file.note });
+      await trx('deliverables').insert({
+        delivery_id: id,
+        kind: file.kind,
+        file_name: file.fileName,
+        bytes: file.bytes,
+        sha256: file.sha256,
+        note: file.note,
+      });
     }
   });
   return id;
@@ -44,7 +61,12 @@ export async function listDeliveries({ db }: Archive, filter: { itemId?: string;
   if (filter.jobId) void query.where('d.job_id', filter.jobId);
   if (filter.id) void query.where('d.id', filter.id);
   const rows = (await query) as DeliveryRow[];
-  const files = (await db('deliverables').whereIn('delivery_id', rows.map((r) => r.id)).orderBy('id')) as FileRow[];
+  const files = (await db('deliverables')
+    .whereIn(
+      'delivery_id',
+      rows.map((r) => r.id),
+    )
+    .orderBy('id')) as FileRow[];
   return rows.map((row) => ({
     id: row.id,
     jobId: row.job_id,

@@ -18,13 +18,21 @@ export type IntakeResult = { ok: true; item: Item } | { ok: false; fileName: str
  * @param expected a checksum the sender named; another one means the file was damaged on its way.
  * @returns the new item, or in words why there is none; the batch a file belongs to goes on.
  */
-export async function takeIn(a: Archive, collectionId: string, from: string, fileName: string, how: 'move' | 'copy', expected?: string): Promise<IntakeResult> {
+export async function takeIn(
+  a: Archive,
+  collectionId: string,
+  from: string,
+  fileName: string,
+  how: 'move' | 'copy',
+  expected?: string,
+): Promise<IntakeResult> {
   const name = safeName(path.basename(fileName));
   try {
     const { size } = await stat(from);
     if (size === 0) throw new MediaError('The file is empty.');
     const sha256 = await sha256File(from);
-    if (expected && expected !== sha256) throw new MediaError('The file arrived damaged: its checksum is not the one announced. Send it again.');
+    if (expected && expected !== sha256)
+      throw new MediaError('The file arrived damaged: its checksum is not the one announced. Send it again.');
     const twin = await findBySum(a, collectionId, sha256);
     if (twin) throw new MediaError(`The same file is in this collection already, as "${twin.name}".`);
     const { facts, index } = await probe(from);
@@ -49,7 +57,12 @@ export async function takeIn(a: Archive, collectionId: string, from: string, fil
     return { ok: true, item };
   } catch (error) {
     if (how === 'move') await rm(from, { force: true });
-    const message = error instanceof MediaError ? error.message : /UNIQUE/.test((error as Error).message) ? 'The same file is in this collection already.' : `Taking it in failed: ${(error as Error).message}`;
+    const message =
+      error instanceof MediaError
+        ? error.message
+        : (error as Error).message.includes('UNIQUE')
+          ? 'The same file is in this collection already.'
+          : `Taking it in failed: ${(error as Error).message}`;
     return { ok: false, fileName: name, message };
   }
 }

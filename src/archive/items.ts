@@ -72,12 +72,16 @@ export async function findBySum({ db }: Archive, collectionId: string, sha256: s
 }
 
 export async function listItems({ db }: Archive, collectionId: string): Promise<Item[]> {
-  const rows = (await db('items').where({ collection_id: collectionId }).orderBy([{ column: 'created' }, { column: 'id' }])) as ItemRow[];
+  const rows = (await db('items')
+    .where({ collection_id: collectionId })
+    .orderBy([{ column: 'created' }, { column: 'id' }])) as ItemRow[];
   return rows.map(fromRow);
 }
 
 export async function saveCondition({ db }: Archive, id: string, condition: ConditionReport): Promise<void> {
-  await db('items').where({ id }).update({ condition: JSON.stringify(condition), state: 'ready', message: '' });
+  await db('items')
+    .where({ id })
+    .update({ condition: JSON.stringify(condition), state: 'ready', message: '' });
 }
 
 export async function markItem({ db }: Archive, id: string, state: ItemState, message: string): Promise<void> {
@@ -115,7 +119,12 @@ export async function probedItem(a: Archive, item: Item): Promise<Probed> {
   let index: FrameIndex;
   try {
     const stored = JSON.parse(await readFile(indexPath(a, item), 'utf8')) as StoredIndex;
-    index = { ...stored, times: Float64Array.from(stored.times), keys: Float64Array.from(stored.keys), map: stored.map && Int32Array.from(stored.map) };
+    index = {
+      ...stored,
+      times: Float64Array.from(stored.times),
+      keys: Float64Array.from(stored.keys),
+      map: stored.map && Int32Array.from(stored.map),
+    };
   } catch {
     index = await readFrameIndex(sourcePath(a, item), item.facts.timeBase ?? '1/1000', [item.facts.stream.rate]);
   }

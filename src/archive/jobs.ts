@@ -44,7 +44,14 @@ const MAX_ATTEMPTS = 4;
 
 export async function createJob(
   { db }: Archive,
-  given: { itemId: string; planVersion: number; plan: Plan; options: JobOptions; frames: number; segments: { first: number; count: number }[] },
+  given: {
+    itemId: string;
+    planVersion: number;
+    plan: Plan;
+    options: JobOptions;
+    frames: number;
+    segments: { first: number; count: number }[];
+  },
 ): Promise<Job> {
   const id = randomUUID();
   await db.transaction(async (trx) => {
@@ -60,7 +67,11 @@ export async function createJob(
       frames: given.frames,
       created: now(),
     });
-    await trx.batchInsert('segments', given.segments.map((s, number) => ({ job_id: id, number, first: s.first, count: s.count, state: 'waiting' })), 50);
+    await trx.batchInsert(
+      'segments',
+      given.segments.map((s, number) => ({ job_id: id, number, first: s.first, count: s.count, state: 'waiting' })),
+      50,
+    );
   });
   return (await findJob({ db } as Archive, id)) as Job;
 }
@@ -79,16 +90,22 @@ export async function leaseSegment({ db }: Archive, owner: string, time = Date.n
     const row = (await trx('segments as s')
       .join('jobs as j', 'j.id', 's.job_id')
       .whereIn('j.state', ['queued', 'running'])
-      .where((q) => void q.where('s.state', 'waiting').orWhere((lost) => void lost.where('s.state', 'leased').where('s.lease_until', '<', time)))
+      .where(
+        (q) => void q.where('s.state', 'waiting').orWhere((lost) => void lost.where('s.state', 'leased').where('s.lease_until', '<', time)),
+      )
       .orderBy([{ column: 'j.position' }, { column: 's.number' }])
       .select('s.*')
       .first()) as { job_id: string; number: number; first: number; count: number; attempts: number } | undefined;
     if (!row) return undefined;
     if (row.attempts >= MAX_ATTEMPTS) {
-      await trx('jobs').where({ id: row.job_id }).update({ state: 'failed', message: `segment ${row.number + 1} stopped its worker ${MAX_ATTEMPTS} times`, finished: now() });
+      await trx('jobs')
+        .where({ id: row.job_id })
+        .update({ state: 'failed', message: `segment ${row.number + 1} stopped its worker ${MAX_ATTEMPTS} times`, finished: now() });
       return undefined;
     }
-    await trx('segments').where({ job_id: row.job_id, number: row.number }).update({ state: 'leased', owner, lease_until: time + LEASE, frames_done: 0, attempts: row.attempts + 1 });
+    await trx('segments')
+      .where({ job_id: row.job_id, number: row.number })
+      .update({ state: 'leased', owner, lease_until: time + LEASE, frames_done: 0, attempts: row.attempts + 1 });
     await trx('jobs').where({ id: row.job_id }).update({ state: 'running' });
     await trx('jobs').where({ id: row.job_id }).whereNull('started').update({ started: now() });
     const job = fromRow((await trx('jobs').where({ id: row.job_id }).first()) as JobRow);
@@ -97,7 +114,13 @@ export async function leaseSegment({ db }: Archive, owner: string, time = Date.n
 }
 
 /** Keeps a lease alive. @returns false when it is no longer held, because the job was cancelled or another took over. */
-export async function renewLease({ db }: Archive, owner: string, segment: Segment, framesDone: number, time = Date.now()): Promise<boolean> {
+export async function renewLease(
+  { db }: Archive,
+  owner: string,
+  segment: Segment,
+  framesDone: number,
+  time = Date.now(),
+): Promise<boolean> {
   const changed = await db('segments')
     .where({ job_id: segment.jobId, number: segment.number, owner, state: 'leased' })
     .whereIn('job_id', db('jobs').select('id').where({ state: 'running' }))
@@ -106,7 +129,13 @@ export async function renewLease({ db }: Archive, owner: string, segment: Segmen
 }
 
 /** Marks a segment as on disk and verified. */
-export async function completeSegment({ db }: Archive, owner: string, segment: Segment, files: Record<string, string>, milliseconds: number): Promise<boolean> {
+export async function completeSegment(
+  { db }: Archive,
+  owner: string,
+  segment: Segment,
+  files: Record<string, string>,
+  milliseconds: number,
+): Promise<boolean> {
   const changed = await db('segments')
     .where({ job_id: segment.jobId, number: segment.number, owner, state: 'leased' })
     .update({ state: 'done', files: JSON.stringify(files), frames_done: segment.count, milliseconds });
@@ -115,7 +144,9 @@ export async function completeSegment({ db }: Archive, owner: string, segment: S
 
 /** Gives a segment back, such as when the worker is asked to stop. */
 export async function releaseSegment({ db }: Archive, owner: string, segment: Segment): Promise<void> {
-  await db('segments').where({ job_id: segment.jobId, number: segment.number, owner, state: 'leased' }).update({ state: 'waiting', owner: null, frames_done: 0 });
+  await db('segments')
+    .where({ job_id: segment.jobId, number: segment.number, owner, state: 'leased' })
+    .update({ state: 'waiting', owner: null, frames_done: 0 });
 }
 
 /** A job all of whose segments are done and that nobody is putting together; it is marked as this owner's. */
@@ -124,11 +155,20 @@ export async function leaseFinish({ db }: Archive, owner: string, time = Date.no
     const row = (await trx('jobs as j')
       .where('j.state', 'running')
       .whereNotExists(trx('segments as s').whereRaw('s.job_id = j.id').whereNot('s.state', 'done').select(trx.raw('1')))
-      .whereNotExists(trx('segments as s').whereRaw('s.job_id = j.id').where('s.number', 0).where('s.lease_until', '>', time).whereRaw("s.owner like 'finish:%'").select(trx.raw('1')))
+      .whereNotExists(
+        trx('segments as s')
+          .whereRaw('s.job_id = j.id')
+          .where('s.number', 0)
+          .where('s.lease_until', '>', time)
+          .whereRaw("s.owner like 'finish:%'")
+          .select(trx.raw('1')),
+      )
       .orderBy('j.position')
       .first()) as JobRow | undefined;
     if (!row) return undefined;
-    await trx('segments').where({ job_id: row.id, number: 0 }).update({ owner: `finish:${owner}`, lease_until: time + LEASE });
+    await trx('segments')
+      .where({ job_id: row.id, number: 0 })
+      .update({ owner: `finish:${owner}`, lease_until: time + LEASE });
     return fromRow(row);
   });
 }
@@ -142,23 +182,44 @@ export async function renewFinish({ db }: Archive, owner: string, jobId: string,
   return changed === 1;
 }
 
-export async function segmentFiles({ db }: Archive, jobId: string): Promise<{ number: number; first: number; count: number; files: Record<string, string> }[]> {
-  const rows = (await db('segments').where({ job_id: jobId }).orderBy('number')) as { number: number; first: number; count: number; files: string }[];
+export async function segmentFiles(
+  { db }: Archive,
+  jobId: string,
+): Promise<{ number: number; first: number; count: number; files: Record<string, string> }[]> {
+  const rows = (await db('segments').where({ job_id: jobId }).orderBy('number')) as {
+    number: number;
+    first: number;
+    count: number;
+    files: string;
+  }[];
   return rows.map((r) => ({ number: r.number, first: r.first, count: r.count, files: JSON.parse(r.files) as Record<string, string> }));
 }
 
 /** Sends a segment whose file is gone or changed back to be made again. */
 export async function resetSegment({ db }: Archive, jobId: string, number: number): Promise<void> {
-  await db('segments').where({ job_id: jobId, number }).update({ state: 'waiting', owner: null, files: null, frames_done: 0, lease_until: 0 });
+  await db('segments')
+    .where({ job_id: jobId, number })
+    .update({ state: 'waiting', owner: null, files: null, frames_done: 0, lease_until: 0 });
 }
 
-export async function endJob({ db }: Archive, id: string, state: 'done' | 'failed', message: string, trx?: Knex.Transaction): Promise<void> {
+export async function endJob(
+  { db }: Archive,
+  id: string,
+  state: 'done' | 'failed',
+  message: string,
+  trx?: Knex.Transaction,
+): Promise<void> {
   await (trx ?? db)('jobs').where({ id, state: 'running' }).update({ state, message, finished: now() });
 }
 
 /** @returns false when the job had ended already. */
 export async function cancelJob({ db }: Archive, id: string): Promise<boolean> {
-  return (await db('jobs').where({ id }).whereIn('state', ['queued', 'running']).update({ state: 'cancelled', message: 'cancelled by hand', finished: now() })) === 1;
+  return (
+    (await db('jobs')
+      .where({ id })
+      .whereIn('state', ['queued', 'running'])
+      .update({ state: 'cancelled', message: 'cancelled by hand', finished: now() })) === 1
+  );
 }
 
 /** The queue: running and waiting jobs in order, then the ended ones, newest first. */
@@ -174,8 +235,20 @@ export async function listJobs({ db }: Archive, limit = 200): Promise<JobProgres
       db('segments').sum('milliseconds').whereRaw("job_id = j.id and state = 'done'").as('spent'),
       db('segments').sum('count').whereRaw("job_id = j.id and state = 'done'").as('spent_frames'),
     )
-    .orderByRaw("case j.state when 'running' then 0 when 'queued' then 1 else 2 end, case when j.state in ('running', 'queued') then j.position else -j.position end")
-    .limit(limit)) as (JobRow & { item_name: string; kind: 'still' | 'moving'; collection_id: string; collection_name: string; frames_done: number; segments: number; segments_done: number; spent: number | null; spent_frames: number | null })[];
+    .orderByRaw(
+      "case j.state when 'running' then 0 when 'queued' then 1 else 2 end, case when j.state in ('running', 'queued') then j.position else -j.position end",
+    )
+    .limit(limit)) as (JobRow & {
+    item_name: string;
+    kind: 'still' | 'moving';
+    collection_id: string;
+    collection_name: string;
+    frames_done: number;
+    segments: number;
+    segments_done: number;
+    spent: number | null;
+    spent_frames: number | null;
+  })[];
   return rows.map((row) => {
     const elapsed = row.started ? (Date.parse(row.finished ?? now()) - Date.parse(row.started)) / 1000 : 0;
     const rate = row.frames_done > 0 && elapsed > 0 ? elapsed / row.frames_done : null;

@@ -20,7 +20,15 @@ export interface ArchivePaths {
 
 export function archivePaths(root = process.env.WAIRETIC_HOME ?? path.join(applicationRoot(), 'data')): ArchivePaths {
   const at = (name: string): string => path.join(/* turbopackIgnore: true */ root, name);
-  const paths = { root, database: at('archive.sqlite'), sources: at('sources'), derived: at('derived'), uploads: at('uploads'), work: at('work'), deliveries: at('deliveries') };
+  const paths = {
+    root,
+    database: at('archive.sqlite'),
+    sources: at('sources'),
+    derived: at('derived'),
+    uploads: at('uploads'),
+    work: at('work'),
+    deliveries: at('deliveries'),
+  };
   for (const dir of [paths.sources, paths.derived, paths.uploads, paths.work, paths.deliveries]) mkdirSync(dir, { recursive: true });
   return paths;
 }
@@ -34,6 +42,10 @@ export function inside(root: string, relative: string): string {
 
 /** A file name from free text: no separators, no control signs, not hidden, at most 120 characters. */
 export function safeName(text: string): string {
-  const clean = text.normalize('NFC').replace(/[\u0000-\u001f\u007f/\\:*?"<>|]/g, ' ').replace(/\s+/g, ' ').replace(/^[. ]+|[. ]+$/g, '');
+  const clean = text
+    .normalize('NFC')
+    .replace(/[\u0000-\u001f\u007f/\\:*?"<>|]/g, ' ')
+    .replace(/\s+/g, ' ')
+    .replace(/^[. ]+|[. ]+$/g, '');
   return clean.slice(0, 120).trim() || 'unnamed';
 }

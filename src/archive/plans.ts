@@ -9,7 +9,12 @@ interface PlanRow {
   created: string;
 }
 
-const fromRow = (row: PlanRow): PlanVersion => ({ version: row.version, plan: JSON.parse(row.plan) as Plan, change: row.change, created: row.created });
+const fromRow = (row: PlanRow): PlanVersion => ({
+  version: row.version,
+  plan: JSON.parse(row.plan) as Plan,
+  change: row.change,
+  created: row.created,
+});
 
 /** The newest version of an item's plan. */
 export async function currentPlan({ db }: Archive, itemId: string): Promise<PlanVersion | undefined> {

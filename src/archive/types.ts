@@ -59,7 +59,14 @@ export interface JobOptions {
   ppi: number;
 }
 
-export const DEFAULT_JOB_OPTIONS: JobOptions = { pattern: '{item} {kind}', original: true, master: true, access: true, stillMaster: 'tiff', ppi: 300 };
+export const DEFAULT_JOB_OPTIONS: JobOptions = {
+  pattern: '{item} {kind}',
+  original: true,
+  master: true,
+  access: true,
+  stillMaster: 'tiff',
+  ppi: 300,
+};
 
 export interface Job {
   id: string;

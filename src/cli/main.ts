@@ -91,9 +91,17 @@ async function treat(file: string, options: { plan?: string; out?: string; from?
   const shown = process.stderr.isTTY;
   const start = Date.now();
   const notes = await treatFile({
-    path: file, probed, info, plan, output: options.out, from: seconds(options.from, 'from'), to: seconds(options.to, 'to'), signal: stop.signal,
+    path: file,
+    probed,
+    info,
+    plan,
+    output: options.out,
+    from: seconds(options.from, 'from'),
+    to: seconds(options.to, 'to'),
+    signal: stop.signal,
     progress: (done, frames) => {
-      if (shown) process.stderr.write(`\r${done} of ${frames} frames, ${((Date.now() - start) / 1000 / Math.max(1, done)).toFixed(3)} s a frame   `);
+      if (shown)
+        process.stderr.write(`\r${done} of ${frames} frames, ${((Date.now() - start) / 1000 / Math.max(1, done)).toFixed(3)} s a frame   `);
     },
   });
   if (shown) process.stderr.write('\n');
@@ -115,15 +123,26 @@ async function main(): Promise<void> {
   const { values, positionals } = parseArgs({
     allowPositionals: true,
     options: {
-      json: { type: 'boolean', default: false }, plan: { type: 'string' }, out: { type: 'string' },
-      from: { type: 'string' }, to: { type: 'string' }, port: { type: 'string' }, help: { type: 'boolean', short: 'h', default: false },
+      json: { type: 'boolean', default: false },
+      plan: { type: 'string' },
+      out: { type: 'string' },
+      from: { type: 'string' },
+      to: { type: 'string' },
+      port: { type: 'string' },
+      help: { type: 'boolean', short: 'h', default: false },
     },
   });
   const [command, file, ...rest] = positionals;
   if (values.help) return void process.stdout.write(USAGE);
   if (command === 'serve' && !file) return serve(values.port);
-  if (!['inspect', 'propose', 'treat'].includes(command) || !file || rest.length) throw new UsageError(command ? `wrong use of ${command}` : 'no command given');
-  const text = command === 'inspect' ? await inspect(file, values.json) : command === 'propose' ? await propose(file, values.json) : await treat(file, values);
+  if (!['inspect', 'propose', 'treat'].includes(command) || !file || rest.length)
+    throw new UsageError(command ? `wrong use of ${command}` : 'no command given');
+  const text =
+    command === 'inspect'
+      ? await inspect(file, values.json)
+      : command === 'propose'
+        ? await propose(file, values.json)
+        : await treat(file, values);
   if (text) process.stdout.write(`${text}\n`);
 }
 
@@ -132,7 +151,14 @@ main().then(
   (error: Error & { code?: string; exit?: number }) => {
     const use = error instanceof UsageError || error.code?.startsWith('ERR_PARSE_ARGS');
     const known = error instanceof MediaError || error instanceof PlanError || error.name === 'MediaError' || error.name === 'PlanError';
-    const message = error.code === 'ENOENT' ? `no such file: ${(error as NodeJS.ErrnoException).path}` : known || use ? error.message : (process.env.WAIRETIC_DEBUG ? (error.stack ?? error.message) : error.message);
+    const message =
+      error.code === 'ENOENT'
+        ? `no such file: ${(error as NodeJS.ErrnoException).path}`
+        : known || use
+          ? error.message
+          : process.env.WAIRETIC_DEBUG
+            ? (error.stack ?? error.message)
+            : error.message;
     if (error.exit === undefined) process.stderr.write(`wairetic: ${message}\n${use ? USAGE : ''}`);
     process.exit(error.exit ?? (error.name === 'Cancelled' ? 130 : use ? 2 : 1));
   },

@@ -23,7 +23,13 @@ export function factsText(facts: MediaFacts & { fileName: string; sha256: string
     lines.push(row('Duration', `${s.frames} frames, ${facts.duration.toFixed(3)} s`));
   }
   for (const t of facts.tracks) {
-    const flags = [t.language || 'no language', t.channels ? `${t.channels} channels` : '', t.default ? 'default' : '', t.forced ? 'forced' : '', t.bitmap ? 'pictures' : ''];
+    const flags = [
+      t.language || 'no language',
+      t.channels ? `${t.channels} channels` : '',
+      t.default ? 'default' : '',
+      t.forced ? 'forced' : '',
+      t.bitmap ? 'pictures' : '',
+    ];
     lines.push(row(t.kind === 'sound' ? 'Sound' : 'Subtitles', `${t.codec}, ${flags.filter(Boolean).join(', ')}`));
   }
   for (const text of facts.damage) lines.push(row('Damage', text));

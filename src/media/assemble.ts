@@ -25,14 +25,34 @@ export interface Assembled {
 }
 
 /** Sound a Matroska file holds as it is. */
-const MATROSKA_SOUND = new Set(['mp2', 'mp3', 'ac3', 'eac3', 'dts', 'aac', 'flac', 'opus', 'vorbis', 'pcm_s16le', 'pcm_s24le', 'pcm_s32le', 'pcm_f32le', 'pcm_s16be', 'pcm_s24be', 'pcm_u8', 'truehd', 'alac']);
+const MATROSKA_SOUND = new Set([
+  'mp2',
+  'mp3',
+  'ac3',
+  'eac3',
+  'dts',
+  'aac',
+  'flac',
+  'opus',
+  'vorbis',
+  'pcm_s16le',
+  'pcm_s24le',
+  'pcm_s32le',
+  'pcm_f32le',
+  'pcm_s16be',
+  'pcm_s24be',
+  'pcm_u8',
+  'truehd',
+  'alac',
+]);
 const MATROSKA_SUBTITLES = new Set(['dvd_subtitle', 'hdmv_pgs_subtitle', 'dvb_subtitle', 'subrip', 'ass', 'webvtt', 'srt', 'ssa']);
 
 /** The restored master: Matroska with FFV1, the source's own sound (or FLAC where it must be cut), all subtitles. */
 export async function assembleMaster(request: AssembleRequest): Promise<Assembled> {
   const notes: string[] = [];
   const maps: string[] = [];
-  let sound = 0, subtitles = 0;
+  let sound = 0,
+    subtitles = 0;
   for (const track of request.facts.tracks) {
     if (track.kind === 'sound') {
       const copy = !request.kept && MATROSKA_SOUND.has(track.codec);
@@ -53,7 +73,8 @@ export async function assembleAccess(request: AssembleRequest): Promise<Assemble
   const notes: string[] = [];
   const beside: string[] = [];
   const maps: string[] = [];
-  let sound = 0, subtitles = 0;
+  let sound = 0,
+    subtitles = 0;
   for (const track of request.facts.tracks) {
     if (track.kind === 'sound') {
       maps.push('-map', `1:${track.index}`, `-c:a:${sound}`, 'aac', `-b:a:${sound++}`, (track.channels ?? 2) > 2 ? '384k' : '192k');
@@ -88,13 +109,39 @@ function sourceInput({ source, facts, kept }: AssembleRequest): string[] {
 
 async function join(request: AssembleRequest, maps: string[], muxer: string[]): Promise<void> {
   const { rate } = request.info;
-  const list = request.pieces.map((p) => `file 'file:${p.path.replace(/'/g, `'\\''`)}'\nduration ${((p.frames * rate.den) / rate.num).toFixed(6)}`);
+  const list = request.pieces.map(
+    (p) => `file 'file:${p.path.replace(/'/g, `'\\''`)}'\nduration ${((p.frames * rate.den) / rate.num).toFixed(6)}`,
+  );
   await writeFile(request.listFile, `ffconcat version 1.0\n${list.join('\n')}\n`);
   const result = await runTool('ffmpeg', [
-    '-hide_banner', '-nostats', '-v', 'error', ...SAFE_PROTOCOLS, '-f', 'concat', '-safe', '0', '-i', fileArgument(request.listFile),
+    '-hide_banner',
+    '-nostats',
+    '-v',
+    'error',
+    ...SAFE_PROTOCOLS,
+    '-f',
+    'concat',
+    '-safe',
+    '0',
+    '-i',
+    fileArgument(request.listFile),
     ...(maps.length || request.facts.chapters ? [...SAFE_PROTOCOLS, ...sourceInput(request)] : []),
-    '-map', '0:v:0', '-c:v', 'copy', '-r', `${rate.num}/${rate.den}`, ...maps, '-map_metadata', '-1', ...languages(request.facts),
-    '-map_chapters', request.facts.chapters && !request.kept ? '1' : '-1', ...BIT_EXACT, ...muxer, '-n', fileArgument(request.output),
+    '-map',
+    '0:v:0',
+    '-c:v',
+    'copy',
+    '-r',
+    `${rate.num}/${rate.den}`,
+    ...maps,
+    '-map_metadata',
+    '-1',
+    ...languages(request.facts),
+    '-map_chapters',
+    request.facts.chapters && !request.kept ? '1' : '-1',
+    ...BIT_EXACT,
+    ...muxer,
+    '-n',
+    fileArgument(request.output),
   ]);
   if (result.code !== 0) throw new MediaError(`Putting the pieces together failed: ${lastComplaint(result.stderr)}.`);
 }
@@ -108,15 +155,30 @@ function languages(facts: MediaFacts): string[] {
     return [
       ...(track.language ? [`-metadata:s:${at}`, `language=${track.language}`] : []),
       ...(track.title ? [`-metadata:s:${at}`, `title=${track.title}`] : []),
-      `-disposition:${at}`, flags,
+      `-disposition:${at}`,
+      flags,
     ];
   });
 }
 
 async function extract(request: AssembleRequest, track: TrackFacts, path: string): Promise<void> {
   const result = await runTool('ffmpeg', [
-    '-hide_banner', '-nostats', '-v', 'error', ...SAFE_PROTOCOLS, ...sourceInput(request), '-map', `0:${track.index}`, '-c', 'copy',
-    ...(track.language ? ['-metadata:s:0', `language=${track.language}`] : []), ...BIT_EXACT, '-f', 'matroska', '-n', fileArgument(path),
+    '-hide_banner',
+    '-nostats',
+    '-v',
+    'error',
+    ...SAFE_PROTOCOLS,
+    ...sourceInput(request),
+    '-map',
+    `0:${track.index}`,
+    '-c',
+    'copy',
+    ...(track.language ? ['-metadata:s:0', `language=${track.language}`] : []),
+    ...BIT_EXACT,
+    '-f',
+    'matroska',
+    '-n',
+    fileArgument(path),
   ]);
   if (result.code !== 0) throw new MediaError(`Subtitles could not be written beside the access copy: ${lastComplaint(result.stderr)}.`);
 }
@@ -126,7 +188,8 @@ async function extract(request: AssembleRequest, track: TrackFacts, path: string
  * list of pieces, then never round.
  */
 export function pieceUnit(info: StreamInfo): number {
-  let a = info.rate.num, b = 1000 * info.rate.den;
+  let a = info.rate.num,
+    b = 1000 * info.rate.den;
   while (b) [a, b] = [b, a % b];
   return Math.min(3000, info.rate.num / a);
 }

@@ -16,15 +16,17 @@ export function packFrame(picture: Picture): Buffer {
   const total = picture.planes.reduce((sum, p) => sum + p.data.length, 0);
   const top = 2 ** depth - 1;
   const full = info.colour.range === 'full';
-  const shift = 16 - depth, half = depth === 16 ? 0 : 1 << (shift - 1);
+  const shift = 16 - depth,
+    half = depth === 16 ? 0 : 1 << (shift - 1);
   const out = depth === 8 ? new Uint8Array(total) : new Uint16Array(total);
   let at = 0;
   for (const { data } of picture.planes) {
-    if (full && depth < 16) for (let i = 0; i < data.length; i++) out[at++] = ((data[i] * top + 32767) / 65535) | 0;
-    else for (let i = 0; i < data.length; i++) {
-      const v = (data[i] + half) >> shift;
-      out[at++] = v > top ? top : v;
-    }
+    if (full && depth < 16) for (const code of data) out[at++] = ((code * top + 32767) / 65535) | 0;
+    else
+      for (const code of data) {
+        const v = (code + half) >> shift;
+        out[at++] = v > top ? top : v;
+      }
   }
   return Buffer.from(out.buffer, out.byteOffset, out.byteLength);
 }
@@ -37,17 +39,32 @@ function colourTags(info: StreamInfo): string[] {
   const { matrix, range, transfer, primaries } = info.colour;
   const pal = matrix === 'bt601' && primaries === 'bt470bg';
   return [
-    '-color_primaries', primaries,
-    '-color_trc', matrix === 'bt601' && transfer === 'video' ? 'smpte170m' : TRANSFER_TAG[transfer],
-    '-colorspace', pal ? 'bt470bg' : MATRIX_TAG[matrix],
-    '-color_range', range === 'limited' ? 'tv' : 'pc',
+    '-color_primaries',
+    primaries,
+    '-color_trc',
+    matrix === 'bt601' && transfer === 'video' ? 'smpte170m' : TRANSFER_TAG[transfer],
+    '-colorspace',
+    pal ? 'bt470bg' : MATRIX_TAG[matrix],
+    '-color_range',
+    range === 'limited' ? 'tv' : 'pc',
   ];
 }
 
 /** Arguments that read raw frames of this stream from standard input. */
 function rawInput(info: StreamInfo): string[] {
   const format = planarName(info.planes, info.chromaShiftX, info.chromaShiftY, writtenDepth(info));
-  return ['-f', 'rawvideo', '-pix_fmt', format, '-s', `${info.width}x${info.height}`, '-r', `${info.rate.num}/${info.rate.den}`, '-i', 'pipe:0'];
+  return [
+    '-f',
+    'rawvideo',
+    '-pix_fmt',
+    format,
+    '-s',
+    `${info.width}x${info.height}`,
+    '-r',
+    `${info.rate.num}/${info.rate.den}`,
+    '-i',
+    'pipe:0',
+  ];
 }
 
 /** Filters and flags that carry pixel aspect and fields into the output. */
@@ -63,7 +80,28 @@ function shape(info: StreamInfo): { filter: string; flags: string[] } {
 /** Lossless: FFV1 version 3, every frame by itself, sixteen slices with checksums each. */
 export function masterCodec(info: StreamInfo): string[] {
   const { filter, flags } = shape(info);
-  return ['-vf', filter, '-c:v', 'ffv1', '-level', '3', '-coder', '1', '-context', '0', '-g', '1', '-slices', '16', '-slicecrc', '1', '-threads', '1', ...flags, ...colourTags(info)];
+  return [
+    '-vf',
+    filter,
+    '-c:v',
+    'ffv1',
+    '-level',
+    '3',
+    '-coder',
+    '1',
+    '-context',
+    '0',
+    '-g',
+    '1',
+    '-slices',
+    '16',
+    '-slicecrc',
+    '1',
+    '-threads',
+    '1',
+    ...flags,
+    ...colourTags(info),
+  ];
 }
 
 /** Plays everywhere: H.264, 8 bit, 4:2:0, no reordering so that pieces join exactly. */
@@ -71,8 +109,24 @@ export function accessCodec(info: StreamInfo): string[] {
   const { filter, flags } = shape(info);
   const even = info.width % 2 || info.height % 2 ? `,crop=${info.width & ~1}:${info.height & ~1}` : '';
   return [
-    '-vf', `${filter}${even}`, '-c:v', 'libx264', '-preset', 'veryfast', '-crf', '16', '-bf', '0', '-pix_fmt', 'yuv420p',
-    '-g', String(Math.max(12, Math.round((info.rate.num / info.rate.den) * 2))), '-threads', '1', ...flags, ...colourTags(info),
+    '-vf',
+    `${filter}${even}`,
+    '-c:v',
+    'libx264',
+    '-preset',
+    'veryfast',
+    '-crf',
+    '16',
+    '-bf',
+    '0',
+    '-pix_fmt',
+    'yuv420p',
+    '-g',
+    String(Math.max(12, Math.round((info.rate.num / info.rate.den) * 2))),
+    '-threads',
+    '1',
+    ...flags,
+    ...colourTags(info),
   ];
 }
 

@@ -20,8 +20,18 @@ export interface FrameIndex {
 
 /** Rates that material has been made at, to which a measured one is drawn when it lies within a thousandth. */
 const USUAL: Rational[] = [
-  { num: 24000, den: 1001 }, { num: 24, den: 1 }, { num: 25, den: 1 }, { num: 30000, den: 1001 }, { num: 30, den: 1 },
-  { num: 50, den: 1 }, { num: 60000, den: 1001 }, { num: 60, den: 1 }, { num: 15, den: 1 }, { num: 16, den: 1 }, { num: 18, den: 1 }, { num: 12, den: 1 },
+  { num: 24000, den: 1001 },
+  { num: 24, den: 1 },
+  { num: 25, den: 1 },
+  { num: 30000, den: 1001 },
+  { num: 30, den: 1 },
+  { num: 50, den: 1 },
+  { num: 60000, den: 1001 },
+  { num: 60, den: 1 },
+  { num: 15, den: 1 },
+  { num: 16, den: 1 },
+  { num: 18, den: 1 },
+  { num: 12, den: 1 },
 ];
 
 /**
@@ -30,7 +40,16 @@ const USUAL: Rational[] = [
  */
 export async function readFrameIndex(path: string, timeBase: string, rates: Rational[]): Promise<FrameIndex> {
   const result = await runTool('ffprobe', [
-    '-v', 'error', ...SAFE_PROTOCOLS, '-select_streams', 'V:0', '-show_entries', 'packet=pts,dts,flags', '-of', 'csv=p=0', fileArgument(path),
+    '-v',
+    'error',
+    ...SAFE_PROTOCOLS,
+    '-select_streams',
+    'V:0',
+    '-show_entries',
+    'packet=pts,dts,flags',
+    '-of',
+    'csv=p=0',
+    fileArgument(path),
   ]);
   const [num, den] = timeBase.split('/').map(Number);
   const unit = num / den;

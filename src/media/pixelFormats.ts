@@ -12,7 +12,14 @@ export interface PixelLayout {
   converted: boolean;
 }
 
-const SUBSAMPLING: Record<string, [number, number]> = { '444': [0, 0], '422': [1, 0], '420': [1, 1], '440': [0, 1], '411': [2, 0], '410': [2, 2] };
+const SUBSAMPLING: Record<string, [number, number]> = {
+  '444': [0, 0],
+  '422': [1, 0],
+  '420': [1, 1],
+  '440': [0, 1],
+  '411': [2, 0],
+  '410': [2, 2],
+};
 
 function planar(name: string): PixelLayout | undefined {
   const grey = /^gray(?:(9|10|12|14|16)le)?$/.exec(name);
@@ -24,9 +31,22 @@ function planar(name: string): PixelLayout | undefined {
 }
 
 const NEAREST: Record<string, string> = {
-  nv12: 'yuv420p', nv21: 'yuv420p', nv16: 'yuv422p', yuyv422: 'yuv422p', uyvy422: 'yuv422p', p010le: 'yuv420p10le',
-  p210le: 'yuv422p10le', yuva420p: 'yuv420p', yuva422p: 'yuv422p', yuva444p: 'yuv444p', yuva444p10le: 'yuv444p10le',
-  yuva444p12le: 'yuv444p12le', yuva422p10le: 'yuv422p10le', ya8: 'gray', monob: 'gray', monow: 'gray',
+  nv12: 'yuv420p',
+  nv21: 'yuv420p',
+  nv16: 'yuv422p',
+  yuyv422: 'yuv422p',
+  uyvy422: 'yuv422p',
+  p010le: 'yuv420p10le',
+  p210le: 'yuv422p10le',
+  yuva420p: 'yuv420p',
+  yuva422p: 'yuv422p',
+  yuva444p: 'yuv444p',
+  yuva444p10le: 'yuv444p10le',
+  yuva444p12le: 'yuv444p12le',
+  yuva422p10le: 'yuv422p10le',
+  ya8: 'gray',
+  monob: 'gray',
+  monow: 'gray',
 };
 
 /** The layout frames of a decoder's pixel format are read in: its own when planar, else the nearest that loses nothing seen. */

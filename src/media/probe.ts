@@ -3,12 +3,10 @@ import { defaultMatrix } from '../core/picture/matrix';
 import { reduceRational, type ColourDescription, type FieldOrder, type Rational } from '../core/picture/picture';
 import type { MediaFacts, TrackFacts } from './facts';
 import { readFrameIndex, type FrameIndex } from './frameIndex';
+import { MAX_FRAME_PIXELS, tooLarge } from './limits';
 import { layoutFor } from './pixelFormats';
 import { probeStill, stillFormat } from './stillProbe';
 import { fileArgument, lastComplaint, MediaError, runTool, SAFE_PROTOCOLS } from './tools';
-
-/** Largest frame taken in, in pixels. */
-export const MAX_FRAME_PIXELS = 400_000_000;
 
 export interface Probed {
   facts: MediaFacts;
@@ -64,15 +62,28 @@ export async function probe(path: string): Promise<Probed> {
 }
 
 async function probeMoving(path: string, bytes: number): Promise<Probed> {
-  const result = await runTool('ffprobe', ['-v', 'error', ...SAFE_PROTOCOLS, '-of', 'json', '-show_format', '-show_streams', '-show_chapters', fileArgument(path)]);
+  const result = await runTool('ffprobe', [
+    '-v',
+    'error',
+    ...SAFE_PROTOCOLS,
+    '-of',
+    'json',
+    '-show_format',
+    '-show_streams',
+    '-show_chapters',
+    fileArgument(path),
+  ]);
   const output = parse(result.stdout);
   const streams = output.streams ?? [];
   const video = streams.find((s) => s.codec_type === 'video' && !s.disposition?.attached_pic);
   if (result.code !== 0 || !output.format) throw new MediaError(notMedia(result.stderr));
-  if (!video || !video.width || !video.height) {
-    throw new MediaError(streams.some((s) => s.codec_type === 'audio') ? 'The file holds sound but no picture.' : 'The file is no picture and no video.');
+  if (!video?.width || !video.height) {
+    throw new MediaError(
+      streams.some((s) => s.codec_type === 'audio') ? 'The file holds sound but no picture.' : 'The file is no picture and no video.',
+    );
   }
-  if (/^(ansi|bintext|xbin|idf)$/.test(video.codec_name ?? '') || output.format.format_name === 'tty') throw new MediaError('The file is no picture and no video.');
+  if (/^(ansi|bintext|xbin|idf)$/.test(video.codec_name ?? '') || output.format.format_name === 'tty')
+    throw new MediaError('The file is no picture and no video.');
   if (video.width * video.height > MAX_FRAME_PIXELS) throw new MediaError(tooLarge(video.width, video.height));
   const index = await readFrameIndex(path, video.time_base ?? '1/1000', candidateRates(video));
   if (index.frames === 0) throw new MediaError('The file announces a video but holds no frame of it.');
@@ -124,12 +135,9 @@ function parse(stdout: Buffer): ProbeOutput {
 }
 
 function notMedia(stderr: string): string {
-  if (/moov atom not found/.test(stderr)) return 'The file is cut off: the index at its end (moov) is missing, so its frames cannot be found.';
+  if (stderr.includes('moov atom not found'))
+    return 'The file is cut off: the index at its end (moov) is missing, so its frames cannot be found.';
   return `The file is no picture and no video, or too damaged to tell (${lastComplaint(stderr)}).`;
-}
-
-export function tooLarge(width: number, height: number): string {
-  return `The picture is ${width} x ${height} px, more than the ${MAX_FRAME_PIXELS / 1e6} megapixels that are taken in.`;
 }
 
 export function rational(text: string | undefined): Rational | undefined {
@@ -139,7 +147,9 @@ export function rational(text: string | undefined): Rational | undefined {
 }
 
 function candidateRates(video: ProbeStream): Rational[] {
-  return [rational(video.avg_frame_rate), rational(video.r_frame_rate)].filter((r): r is Rational => r !== undefined && r.num / r.den <= 1000);
+  return [rational(video.avg_frame_rate), rational(video.r_frame_rate)].filter(
+    (r): r is Rational => r !== undefined && r.num / r.den <= 1000,
+  );
 }
 
 /** Pixel aspect by its tag; SD material without one is taken to be 4:3 on the usual raster. */
@@ -153,8 +163,21 @@ function fieldOrder(tag: string | undefined): FieldOrder {
   return 'progressive';
 }
 
-const MATRICES: Record<string, ColourDescription['matrix']> = { bt709: 'bt709', smpte170m: 'bt601', bt470bg: 'bt601', fcc: 'bt601', bt2020nc: 'bt2020', bt2020c: 'bt2020' };
-const PRIMARIES: Record<string, ColourDescription['primaries']> = { bt709: 'bt709', smpte170m: 'smpte170m', smpte240m: 'smpte170m', bt470bg: 'bt470bg', bt2020: 'bt2020' };
+const MATRICES: Record<string, ColourDescription['matrix']> = {
+  bt709: 'bt709',
+  smpte170m: 'bt601',
+  bt470bg: 'bt601',
+  fcc: 'bt601',
+  bt2020nc: 'bt2020',
+  bt2020c: 'bt2020',
+};
+const PRIMARIES: Record<string, ColourDescription['primaries']> = {
+  bt709: 'bt709',
+  smpte170m: 'smpte170m',
+  smpte240m: 'smpte170m',
+  bt470bg: 'bt470bg',
+  bt2020: 'bt2020',
+};
 
 /** Tags, with the usual defaults where they are silent: BT.601 for SD, BT.709 for HD. */
 function colourOf(video: ProbeStream, full: boolean): ColourDescription {

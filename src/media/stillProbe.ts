@@ -1,7 +1,7 @@
 import { open } from 'node:fs/promises';
 import sharp, { type Metadata } from 'sharp';
 import type { MediaFacts } from './facts';
-import { MAX_FRAME_PIXELS, tooLarge } from './probe';
+import { MAX_FRAME_PIXELS, tooLarge } from './limits';
 import { fileArgument, MediaError, runTool, SAFE_PROTOCOLS } from './tools';
 
 /** Still format by its first bytes. */
@@ -67,14 +67,47 @@ async function probeSharp(path: string, bytes: number): Promise<MediaFacts> {
 }
 
 async function probeBmp(path: string, bytes: number): Promise<MediaFacts> {
-  const result = await runTool('ffprobe', ['-v', 'error', ...SAFE_PROTOCOLS, '-f', 'bmp_pipe', '-show_entries', 'stream=width,height', '-of', 'csv=p=0', fileArgument(path)]);
+  const result = await runTool('ffprobe', [
+    '-v',
+    'error',
+    ...SAFE_PROTOCOLS,
+    '-f',
+    'bmp_pipe',
+    '-show_entries',
+    'stream=width,height',
+    '-of',
+    'csv=p=0',
+    fileArgument(path),
+  ]);
   const [width, height] = result.stdout.toString().trim().split(',').map(Number);
   if (!width || !height) throw new MediaError('The bitmap cannot be read; it is cut off or damaged.');
   if (width * height > MAX_FRAME_PIXELS) throw new MediaError(tooLarge(width, height));
-  return still({ container: 'bmp', pixelFormat: 'bmp', bytes, width, height, grey: false, depth: 8, density: undefined, damage: [], notes: [] });
+  return still({
+    container: 'bmp',
+    pixelFormat: 'bmp',
+    bytes,
+    width,
+    height,
+    grey: false,
+    depth: 8,
+    density: undefined,
+    damage: [],
+    notes: [],
+  });
 }
 
-function still(s: { container: string; pixelFormat: string; bytes: number; width: number; height: number; grey: boolean; depth: number; density?: number; damage: string[]; notes: string[] }): MediaFacts {
+function still(s: {
+  container: string;
+  pixelFormat: string;
+  bytes: number;
+  width: number;
+  height: number;
+  grey: boolean;
+  depth: number;
+  density?: number;
+  damage: string[];
+  notes: string[];
+}): MediaFacts {
   return {
     kind: 'still',
     container: s.container,

@@ -54,6 +54,9 @@ export function runTool(name: 'ffmpeg' | 'ffprobe', args: string[], signal?: Abo
 
 /** Last line a tool complained with, without addresses. */
 export function lastComplaint(stderr: string): string {
-  const lines = stderr.split('\n').map((l) => l.replace(/^\[[^\]]*\]\s*/, '').trim()).filter(Boolean);
+  const lines = stderr
+    .split('\n')
+    .map((l) => l.replace(/^\[[^\]]*\]\s*/, '').trim())
+    .filter(Boolean);
   return lines[lines.length - 1] ?? 'no reason given';
 }

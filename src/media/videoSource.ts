@@ -101,7 +101,8 @@ export class VideoSource implements FrameSource {
 
   private nearest(time: number): number {
     const { times } = this.index;
-    let low = 0, high = times.length - 1;
+    let low = 0,
+      high = times.length - 1;
     while (low < high) {
       const middle = (low + high) >> 1;
       if (times[middle] < time - 1e-6) low = middle + 1;
@@ -136,16 +137,44 @@ class Decoder {
   /** Woken by more data, more time stamps, or the end. */
   private wake: () => void = () => undefined;
 
-  constructor(path: string, private readonly layout: PixelLayout, private readonly info: StreamInfo, seek: number | undefined, next: number) {
+  constructor(
+    path: string,
+    private readonly layout: PixelLayout,
+    private readonly info: StreamInfo,
+    seek: number | undefined,
+    next: number,
+  ) {
     this.next = Math.max(0, next);
     this.sought = seek !== undefined;
     const c = layout.planes === 3 ? chromaSize(info, info.width, info.height) : { width: 0, height: 0 };
     this.frameBytes = (info.width * info.height + 2 * c.width * c.height) * (layout.depth > 8 ? 2 : 1);
     this.child = startTool('ffmpeg', [
-      '-hide_banner', '-nostats', '-v', 'info', ...SAFE_PROTOCOLS, '-noautorotate', '-copyts',
+      '-hide_banner',
+      '-nostats',
+      '-v',
+      'info',
+      ...SAFE_PROTOCOLS,
+      '-noautorotate',
+      '-copyts',
       ...(seek === undefined ? [] : ['-noaccurate_seek', '-ss', seek.toFixed(6)]),
-      '-threads', '2', '-i', fileArgument(path), '-map', '0:V:0', '-an', '-sn', '-dn',
-      '-vf', 'showinfo=checksum=0', '-vsync', 'passthrough', '-f', 'rawvideo', '-pix_fmt', layout.name, 'pipe:1',
+      '-threads',
+      '2',
+      '-i',
+      fileArgument(path),
+      '-map',
+      '0:V:0',
+      '-an',
+      '-sn',
+      '-dn',
+      '-vf',
+      'showinfo=checksum=0',
+      '-vsync',
+      'passthrough',
+      '-f',
+      'rawvideo',
+      '-pix_fmt',
+      layout.name,
+      'pipe:1',
     ]);
     this.child.stdin?.end();
     this.stdout = this.child.stdout as Readable;
@@ -178,7 +207,7 @@ class Decoder {
   async read(): Promise<{ time: number | undefined; picture: Picture } | undefined> {
     for (;;) {
       const data = this.stdout.read(this.frameBytes) as Buffer | null;
-      if (data && data.length === this.frameBytes) {
+      if (data?.length === this.frameBytes) {
         this.started = true;
         while (this.times.length === 0 && !this.silent) await this.woken();
         return { time: this.times.shift(), picture: this.unpack(data) };

@@ -31,7 +31,8 @@ export async function finishJob(a: Archive, job: Job): Promise<void> {
   const item = (await findItem(a, job.itemId)) as Item;
   const collection = (await findCollection(a, item.collectionId)) as Collection;
   const source = sourcePath(a, item);
-  if ((await sha256File(source)) !== item.sha256) throw new MediaError('The original is no longer what was taken in: its checksum differs. Nothing was delivered.');
+  if ((await sha256File(source)) !== item.sha256)
+    throw new MediaError('The original is no longer what was taken in: its checksum differs. Nothing was delivered.');
   const pieces = await verifiedPieces(a, job);
   const staging = path.join(a.paths.deliveries, `.making-${job.id}`);
   await rm(staging, { recursive: true, force: true });
@@ -39,7 +40,8 @@ export async function finishJob(a: Archive, job: Job): Promise<void> {
   const words = { collection: collection.name, item: item.name, date: job.created.slice(0, 10) };
   const files: { kind: DeliverableKind; path: string; note: string }[] = [];
   const notes: string[] = [...item.facts.damage, ...item.facts.notes];
-  const name = (kind: DeliverableKind, ending: string): string => path.join(staging, `${deliverableName(job.options.pattern, words, kind)}.${ending}`);
+  const name = (kind: DeliverableKind, ending: string): string =>
+    path.join(staging, `${deliverableName(job.options.pattern, words, kind)}.${ending}`);
   if (job.options.original) {
     const to = path.join(staging, item.fileName);
     await copyFile(source, to, constants.COPYFILE_EXCL);
@@ -57,13 +59,27 @@ export async function finishJob(a: Archive, job: Job): Promise<void> {
   } else {
     await assembleMoving(a, job, item, source, pieces, name, files, notes);
   }
-  if ((await sha256File(source)) !== item.sha256) throw new MediaError('The original changed while it was worked on. Nothing was delivered.');
+  if ((await sha256File(source)) !== item.sha256)
+    throw new MediaError('The original changed while it was worked on. Nothing was delivered.');
   const listed: Deliverable[] = [];
-  for (const file of files) listed.push({ kind: file.kind, fileName: path.basename(file.path), bytes: (await stat(file.path)).size, sha256: await sha256File(file.path), note: file.note });
+  for (const file of files)
+    listed.push({
+      kind: file.kind,
+      fileName: path.basename(file.path),
+      bytes: (await stat(file.path)).size,
+      sha256: await sha256File(file.path),
+      note: file.note,
+    });
   const record = await provenanceRecord(job, item, collection, listed, notes);
   const recordPath = name('provenance', 'json');
   await writeFile(recordPath, `${JSON.stringify(record, null, 2)}\n`, { flag: 'wx' });
-  listed.push({ kind: 'provenance', fileName: path.basename(recordPath), bytes: (await stat(recordPath)).size, sha256: await sha256File(recordPath), note: 'what was done, with checksums' });
+  listed.push({
+    kind: 'provenance',
+    fileName: path.basename(recordPath),
+    bytes: (await stat(recordPath)).size,
+    sha256: await sha256File(recordPath),
+    note: 'what was done, with checksums',
+  });
   for (const file of listed) await syncFile(path.join(staging, file.fileName));
   const folder = await publish(a, staging, collection, item);
   await recordDelivery(a, { jobId: job.id, itemId: item.id, folder, notes, files: listed });
@@ -131,7 +147,19 @@ async function assembleMoving(
 
 /** Nothing counts as done whose frames were not counted. */
 async function checkFrames(file: string, frames: number): Promise<void> {
-  const result = await runTool('ffprobe', ['-v', 'error', ...SAFE_PROTOCOLS, '-select_streams', 'v:0', '-count_packets', '-show_entries', 'stream=nb_read_packets', '-of', 'csv=p=0', fileArgument(file)]);
+  const result = await runTool('ffprobe', [
+    '-v',
+    'error',
+    ...SAFE_PROTOCOLS,
+    '-select_streams',
+    'v:0',
+    '-count_packets',
+    '-show_entries',
+    'stream=nb_read_packets',
+    '-of',
+    'csv=p=0',
+    fileArgument(file),
+  ]);
   const found = Number(result.stdout.toString().trim().replace(/,$/, ''));
   if (found !== frames) throw new MediaError(`${path.basename(file)} holds ${found} frames instead of ${frames}; it was not delivered.`);
 }
@@ -152,7 +180,10 @@ async function publish(a: Archive, staging: string, collection: Collection, item
   for (let n = 1; ; n++) {
     const folder = path.join(parent, n === 1 ? safeName(item.name) : `${safeName(item.name)} (${n})`);
     const full = path.join(a.paths.deliveries, folder);
-    const taken = await access(full).then(() => true, () => false);
+    const taken = await access(full).then(
+      () => true,
+      () => false,
+    );
     if (taken) continue;
     await rename(staging, full);
     return folder;

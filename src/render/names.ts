@@ -1,7 +1,13 @@
 import { safeName } from '../archive/paths';
 import type { Collection, DeliverableKind, Item, JobOptions } from '../archive/types';
 
-const KIND_WORDS: Record<DeliverableKind, string> = { original: 'original', master: 'master', access: 'access', subtitles: 'subtitles', provenance: 'provenance' };
+const KIND_WORDS: Record<DeliverableKind, string> = {
+  original: 'original',
+  master: 'master',
+  access: 'access',
+  subtitles: 'subtitles',
+  provenance: 'provenance',
+};
 
 /** Words a pattern may hold. */
 export const PATTERN_WORDS = ['{collection}', '{item}', '{kind}', '{date}'];
@@ -35,6 +41,8 @@ export function deliverableEnding(kind: 'master' | 'access', item: Item, options
 export function previewNames(item: Item, collection: Collection, options: JobOptions, date: string): string[] {
   const words = { collection: collection.name, item: item.name, date };
   const name = (kind: DeliverableKind, ending: string): string => `${deliverableName(options.pattern, words, kind)}.${ending}`;
-  const copies = (['master', 'access'] as const).filter((kind) => options[kind]).map((kind) => name(kind, deliverableEnding(kind, item, options)));
+  const copies = (['master', 'access'] as const)
+    .filter((kind) => options[kind])
+    .map((kind) => name(kind, deliverableEnding(kind, item, options)));
   return [...(options.original ? [item.fileName] : []), ...copies, name('provenance', 'json')];
 }

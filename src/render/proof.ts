@@ -81,11 +81,17 @@ export async function makeProof(request: ProofRequest): Promise<ProofImage> {
   const info = run.streams[after];
   const whole = run.placeOf(after);
   const { output } = run;
-  const wanted: Place = { x: request.region.x * output.width, y: request.region.y * output.height, width: request.region.width * output.width, height: request.region.height * output.height };
+  const wanted: Place = {
+    x: request.region.x * output.width,
+    y: request.region.y * output.height,
+    width: request.region.width * output.width,
+    height: request.region.height * output.height,
+  };
   const region = partOf(wanted, whole, info);
   const picture = await run.picture(run.frameAt(Math.min(request.frame, output.frames - 1), after), region);
   if (cancelled()) throw new Cancelled();
-  const sx = whole.width / info.width, sy = whole.height / info.height;
+  const sx = whole.width / info.width,
+    sy = whole.height / info.height;
   const place: Place = {
     x: (whole.x + region.x * sx) / output.width,
     y: (whole.y + region.y * sy) / output.height,
@@ -93,22 +99,42 @@ export async function makeProof(request: ProofRequest): Promise<ProofImage> {
     height: (region.height * sy) / output.height,
   };
   const { pixels, width, height } = await forScreen(picture, request.fit);
-  return { pixels, width, height, place, output, milliseconds: performance.now() - start, steps: steps.map((s, i) => ({ id: s.id, milliseconds: run.spent[i].milliseconds })) };
+  return {
+    pixels,
+    width,
+    height,
+    place,
+    output,
+    milliseconds: performance.now() - start,
+    steps: steps.map((s, i) => ({ id: s.id, milliseconds: run.spent[i].milliseconds })),
+  };
 }
 
 /** Whole pixels of a stream that cover a part of the plan's output. */
 function partOf(wanted: Place, whole: Place, info: { width: number; height: number }): Region {
-  const sx = info.width / whole.width, sy = info.height / whole.height;
+  const sx = info.width / whole.width,
+    sy = info.height / whole.height;
   const clampTo = (v: number, most: number): number => Math.min(most, Math.max(0, v));
-  const x = clampTo(Math.floor((wanted.x - whole.x) * sx), info.width - 1), y = clampTo(Math.floor((wanted.y - whole.y) * sy), info.height - 1);
-  const right = clampTo(Math.ceil((wanted.x + wanted.width - whole.x) * sx), info.width), bottom = clampTo(Math.ceil((wanted.y + wanted.height - whole.y) * sy), info.height);
+  const x = clampTo(Math.floor((wanted.x - whole.x) * sx), info.width - 1),
+    y = clampTo(Math.floor((wanted.y - whole.y) * sy), info.height - 1);
+  const right = clampTo(Math.ceil((wanted.x + wanted.width - whole.x) * sx), info.width),
+    bottom = clampTo(Math.ceil((wanted.y + wanted.height - whole.y) * sy), info.height);
   // Chroma samples stay whole.
-  const ex = x & ~1, ey = y & ~1;
-  return { x: ex, y: ey, width: Math.max(2, Math.min(info.width, (right + 1) & ~1) - ex), height: Math.max(2, Math.min(info.height, (bottom + 1) & ~1) - ey) };
+  const ex = x & ~1,
+    ey = y & ~1;
+  return {
+    x: ex,
+    y: ey,
+    width: Math.max(2, Math.min(info.width, (right + 1) & ~1) - ex),
+    height: Math.max(2, Math.min(info.height, (bottom + 1) & ~1) - ey),
+  };
 }
 
 /** The picture for the screen, reduced where it is larger than asked for. */
-async function forScreen(picture: Picture, fit: { width: number; height: number }): Promise<{ pixels: Uint8Array; width: number; height: number }> {
+async function forScreen(
+  picture: Picture,
+  fit: { width: number; height: number },
+): Promise<{ pixels: Uint8Array; width: number; height: number }> {
   const { width, height } = planeRegion(picture.info, 0, picture.region);
   const pixels = toScreen(picture);
   if (width <= fit.width && height <= fit.height) return { pixels, width, height };

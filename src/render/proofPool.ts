@@ -26,7 +26,12 @@ declare global {
 }
 
 function lanes(): Lanes {
-  globalThis.waireticLanes ??= { picture: threadPool('proof-thread', 1), side: threadPool('proof-thread', 1), turns: new Map(), examining: Promise.resolve() };
+  globalThis.waireticLanes ??= {
+    picture: threadPool('proof-thread', 1),
+    side: threadPool('proof-thread', 1),
+    turns: new Map(),
+    examining: Promise.resolve(),
+  };
   return globalThis.waireticLanes;
 }
 
@@ -78,13 +83,15 @@ export async function proofItem(item: Item, wish: ProofWish): Promise<ProofImage
 /** Examines an item in the background, one after the other; its plan is proposed from what is found. */
 export function examineLater(itemId: string): void {
   const all = lanes();
-  all.examining = all.examining.then(() => examineItem(itemId)).catch((error: Error) => console.error(`examining ${itemId}: ${error.message}`));
+  all.examining = all.examining
+    .then(() => examineItem(itemId))
+    .catch((error: Error) => console.error(`examining ${itemId}: ${error.message}`));
 }
 
 async function examineItem(itemId: string): Promise<void> {
   const a = await archive();
   const item = await findItem(a, itemId);
-  if (!item || item.state !== 'examining') return;
+  if (item?.state !== 'examining') return;
   try {
     const task: ProofTask = { kind: 'report', source: await sourceRef(a, item) };
     const { report, thumbnail } = (await lanes().side.run(task)) as { report: NonNullable<Item['condition']>; thumbnail: Uint8Array };

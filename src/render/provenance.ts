@@ -20,7 +20,13 @@ export interface ProvenanceRecord {
   files: Deliverable[];
 }
 
-export async function provenanceRecord(job: Job, item: Item, collection: Collection, files: Deliverable[], notes: string[]): Promise<ProvenanceRecord> {
+export async function provenanceRecord(
+  job: Job,
+  item: Item,
+  collection: Collection,
+  files: Deliverable[],
+  notes: string[],
+): Promise<ProvenanceRecord> {
   return {
     format: 'wairetic-provenance',
     version: 1,

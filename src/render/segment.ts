@@ -40,7 +40,9 @@ const CACHE_BYTES = 160 << 20;
  * @returns milliseconds each step took and frames it made.
  * @throws Cancelled when the caller said stop, or what decoding, treating or encoding threw.
  */
-export async function renderSegment(task: SegmentTask): Promise<{ milliseconds: number; steps: { id: string; milliseconds: number; frames: number }[] }> {
+export async function renderSegment(
+  task: SegmentTask,
+): Promise<{ milliseconds: number; steps: { id: string; milliseconds: number; frames: number }[] }> {
   const state = new Int32Array(task.shared);
   const cancelled = (): boolean => Atomics.load(state, 1) === 1;
   const start = performance.now();

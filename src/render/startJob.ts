@@ -19,5 +19,12 @@ export async function startJob(a: Archive, itemId: string, options: JobOptions):
   if (!current) throw new PlanError('The item is still being examined and has no plan yet.');
   const stream = measuredStream(item);
   const output = planStreams(readySteps(current.plan), stream).at(-1) ?? stream;
-  return createJob(a, { itemId, planVersion: current.version, plan: current.plan, options, frames: output.frames, segments: splitFrames(output) });
+  return createJob(a, {
+    itemId,
+    planVersion: current.version,
+    plan: current.plan,
+    options,
+    frames: output.frames,
+    segments: splitFrames(output),
+  });
 }

@@ -38,5 +38,7 @@ export function superviseWorker(): void {
 async function releaseAll(owner: string): Promise<void> {
   const { db } = await archive();
   await db('segments').where({ owner, state: 'leased' }).update({ state: 'waiting', owner: null, frames_done: 0 });
-  await db('segments').where({ owner: `finish:${owner}` }).update({ lease_until: 0 });
+  await db('segments')
+    .where({ owner: `finish:${owner}` })
+    .update({ lease_until: 0 });
 }

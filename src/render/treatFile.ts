@@ -44,10 +44,20 @@ export async function treatFile(request: TreatRequest): Promise<string[]> {
   const { probed, info } = request;
   const kind = outputKind(request.output);
   const still = probed.facts.kind === 'still';
-  if (still !== /\.(tiff?|png|jpe?g)$/i.test(request.output)) throw new MediaError(`A ${still ? 'still' : 'moving image'} cannot be written as ${path.basename(request.output)}.`);
-  if (await stat(request.output).then(() => true, () => false)) throw new MediaError(`${request.output} exists already; nothing is overwritten.`);
+  if (still !== /\.(tiff?|png|jpe?g)$/i.test(request.output))
+    throw new MediaError(`A ${still ? 'still' : 'moving image'} cannot be written as ${path.basename(request.output)}.`);
+  if (
+    await stat(request.output).then(
+      () => true,
+      () => false,
+    )
+  )
+    throw new MediaError(`${request.output} exists already; nothing is overwritten.`);
   const steps = [...rangeStep(request), ...readySteps(request.plan)];
-  const plan: Plan = { ...request.plan, steps: steps.map((s) => ({ id: s.id, treatment: s.treatment.id, on: true, settings: { ...s.settings } })) };
+  const plan: Plan = {
+    ...request.plan,
+    steps: steps.map((s) => ({ id: s.id, treatment: s.treatment.id, on: true, settings: { ...s.settings } })),
+  };
   const output = planStreams(steps, info).at(-1) ?? info;
   const folder = path.dirname(path.resolve(request.output));
   await access(folder, constants.W_OK).catch(() => {
@@ -64,8 +74,15 @@ export async function treatFile(request: TreatRequest): Promise<string[]> {
     const pieces = splitFrames(output).map(({ first, count }, n) => {
       const file = path.join(work, `${n}${still ? path.extname(request.output) : '.nut'}`);
       const task: SegmentTask = {
-        source: { path: path.resolve(request.path), key, probed, info }, plan, first, count, ppi: 300, shared,
-        ...(kind === 'master' ? { master: { path: file, still: /\.png$/i.test(request.output) ? 'png' : 'tiff' } } : { access: { path: file } }),
+        source: { path: path.resolve(request.path), key, probed, info },
+        plan,
+        first,
+        count,
+        ppi: 300,
+        shared,
+        ...(kind === 'master'
+          ? { master: { path: file, still: /\.png$/i.test(request.output) ? 'png' : 'tiff' } }
+          : { access: { path: file } }),
       };
       return { file, count, done: pool.run(task) };
     });
@@ -93,7 +110,9 @@ export async function treatFile(request: TreatRequest): Promise<string[]> {
     }
     await copyFile(joined, request.output, constants.COPYFILE_EXCL);
     for (const file of beside) {
-      const name = path.basename(file).replace(path.basename(joined, path.extname(joined)), path.basename(request.output, path.extname(request.output)));
+      const name = path
+        .basename(file)
+        .replace(path.basename(joined, path.extname(joined)), path.basename(request.output, path.extname(request.output)));
       await copyFile(file, path.join(folder, name), constants.COPYFILE_EXCL);
     }
     return notes;
@@ -110,6 +129,9 @@ function rangeStep({ from, to, info }: TreatRequest): { id: string; treatment: t
   const rate = info.rate.num / info.rate.den;
   const first = Math.round((from ?? 0) * rate);
   const last = to === undefined ? info.frames - 1 : Math.min(info.frames, Math.round(to * rate)) - 1;
-  if (first > last) throw new MediaError(`Nothing lies between ${from ?? 0} s and ${to ?? 'the end'}: the film lasts ${(info.frames / rate).toFixed(2)} s.`);
+  if (first > last)
+    throw new MediaError(
+      `Nothing lies between ${from ?? 0} s and ${to ?? 'the end'}: the film lasts ${(info.frames / rate).toFixed(2)} s.`,
+    );
   return [{ id: 'range', treatment: trim, settings: Object.assign(new TrimSettings(), { first, last }) }];
 }

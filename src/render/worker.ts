@@ -20,7 +20,11 @@ class Worker {
   private stopping = false;
   private readonly running = new Set<{ segment: Segment; state: Int32Array }>();
 
-  constructor(private readonly archive: Archive, private readonly pool: Piscina, private readonly owner: string) {}
+  constructor(
+    private readonly archive: Archive,
+    private readonly pool: Piscina,
+    private readonly owner: string,
+  ) {}
 
   async run(): Promise<void> {
     await this.clear();
@@ -74,14 +78,19 @@ class Worker {
       const temporary = (name: string): string => path.join(folder, `${this.owner.slice(0, 8)}-${Date.now()}-${name}`);
       const written = Object.fromEntries(Object.entries(outputs).map(([kind, name]) => [kind, temporary(name)]));
       const task: SegmentTask = {
-        source: { path: sourcePath(this.archive, item), key: item.sha256, probed: await probedItem(this.archive, item), info: measuredStream(item) },
+        source: {
+          path: sourcePath(this.archive, item),
+          key: item.sha256,
+          probed: await probedItem(this.archive, item),
+          info: measuredStream(item),
+        },
         plan: job.plan,
         first: segment.first,
         count: segment.count,
         master: written.master ? { path: written.master, still: job.options.stillMaster } : undefined,
         access: written.access ? { path: written.access } : undefined,
         ppi: job.options.ppi,
-        shared: state.buffer as SharedArrayBuffer,
+        shared: state.buffer,
       };
       const { milliseconds } = (await this.pool.run(task)) as { milliseconds: number };
       const files: Record<string, string> = {};

@@ -126,7 +126,10 @@ function fieldFinding(m: Measurements, f: FieldVerdict, info: StreamInfo): Findi
     id: 'fields',
     name: 'Fields',
     reading,
-    detail: f.scan === 'unknown' ? 'nothing moves in the frames looked at' : `${sureness(m.scanConfidence)}: ${f.combed} of ${f.judged} moving frames comb`,
+    detail:
+      f.scan === 'unknown'
+        ? 'nothing moves in the frames looked at'
+        : `${sureness(m.scanConfidence)}: ${f.combed} of ${f.judged} moving frames comb`,
     severity: f.scan === 'interlaced' || f.scan === 'telecined' ? 'strong' : 'none',
     confidence: m.scanConfidence,
   };

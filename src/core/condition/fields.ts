@@ -7,9 +7,12 @@ function zigzag(even: Plane, odd: Plane): number {
   for (let y = 2; y + 2 < height; y += 2) {
     for (let x = 0; x < width; x += 2) {
       const i = y * width + x;
-      const up = odd.data[i - width], here = even.data[i], down = odd.data[i + width];
+      const up = odd.data[i - width],
+        here = even.data[i],
+        down = odd.data[i + width];
       // Only where both neighbours lie on one side, and beyond what the field itself varies by.
-      const a = here - up, b = here - down;
+      const a = here - up,
+        b = here - down;
       if (a * b > 0) {
         const own = Math.abs(even.data[i - 2 * width] - here) + Math.abs(even.data[i + 2 * width] - here);
         const comb = Math.min(Math.abs(a), Math.abs(b)) - own / 2;
@@ -22,7 +25,8 @@ function zigzag(even: Plane, odd: Plane): number {
 
 /** Mean difference of one field of two frames. */
 function fieldChange(a: Plane, b: Plane, parity: 0 | 1): number {
-  let sum = 0, count = 0;
+  let sum = 0,
+    count = 0;
   for (let y = parity; y < a.height; y += 4) {
     for (let i = y * a.width, end = i + a.width; i < end; i += 2) {
       sum += Math.abs(a.data[i] - b.data[i]);
@@ -55,7 +59,10 @@ const ENOUGH = 40;
  * @param runs luma planes of consecutive frames; several runs from different places.
  */
 export function judgeFields(runs: Plane[][]): FieldVerdict {
-  let topVotes = 0, bottomVotes = 0, combed = 0, judged = 0;
+  let topVotes = 0,
+    bottomVotes = 0,
+    combed = 0,
+    judged = 0;
   const cycles: boolean[][] = [];
   for (const run of runs) {
     const flags: boolean[] = [];
@@ -91,5 +98,5 @@ export function judgeFields(runs: Plane[][]): FieldVerdict {
 /** Two neighbours of every five comb, over at least eight frames. */
 function isPulldown(flags: boolean[]): boolean {
   if (flags.length < 8) return false;
-  return [0, 1, 2, 3, 4].some((phase) => flags.every((flag, n) => flag === ((n + phase) % 5 < 2)));
+  return [0, 1, 2, 3, 4].some((phase) => flags.every((flag, n) => flag === (n + phase) % 5 < 2));
 }

@@ -17,13 +17,18 @@ export function measureGrain(plane: Plane, fields: boolean): number {
   const levels: number[] = [];
   for (let y0 = rows; y0 + BLOCK + rows <= height; y0 += BLOCK) {
     for (let x0 = 1; x0 + BLOCK < width; x0 += BLOCK) {
-      let sum = 0, mean = 0;
+      let sum = 0,
+        mean = 0;
       for (let y = y0; y < y0 + BLOCK; y++) {
         for (let i = y * width + x0, end = i + BLOCK; i < end; i++) {
           const r =
-            data[i - line - 1] - 2 * data[i - line] + data[i - line + 1] -
+            data[i - line - 1] -
+            2 * data[i - line] +
+            data[i - line + 1] -
             2 * (data[i - 1] - 2 * data[i] + data[i + 1]) +
-            data[i + line - 1] - 2 * data[i + line] + data[i + line + 1];
+            data[i + line - 1] -
+            2 * data[i + line] +
+            data[i + line + 1];
           sum += Math.abs(r);
           mean += data[i];
         }
@@ -37,7 +42,8 @@ export function measureGrain(plane: Plane, fields: boolean): number {
   if (levels.length === 0) return 0;
   levels.sort((a, b) => a - b);
   // The quiet tenth to quarter; their order statistics lie a little below the true level of pure noise.
-  const from = Math.floor(levels.length * 0.1), to = Math.max(from + 1, Math.floor(levels.length * 0.25));
+  const from = Math.floor(levels.length * 0.1),
+    to = Math.max(from + 1, Math.floor(levels.length * 0.25));
   const quiet = levels.slice(from, to);
   return (quiet.reduce((a, b) => a + b, 0) / quiet.length / SIGMA_UNIT) * 1.06;
 }

@@ -13,7 +13,8 @@ export function measureBlocking(picture: Picture): { ratio: number; phase: numbe
     }
   }
   const total = across.reduce((a, b) => a + b, 0);
-  let ratio = 1, phase = 0;
+  let ratio = 1,
+    phase = 0;
   for (let p = 0; p < 8; p++) {
     const others = (total - across[p]) / 7;
     const r = others > 0 ? across[p] / others : 1;
@@ -26,19 +27,28 @@ export function measureBlocking(picture: Picture): { ratio: number; phase: numbe
 export function measureColour(picture: Picture): { monochrome: boolean; toned: boolean; spread: number } {
   const [, cb, cr] = picture.planes;
   if (!cb) return { monochrome: true, toned: false, spread: 0 };
-  let n = 0, sb = 0, sr = 0, sbb = 0, srr = 0;
+  let n = 0,
+    sb = 0,
+    sr = 0,
+    sbb = 0,
+    srr = 0;
   // Means of 4 x 4 samples, so that chroma noise does not pass for colour.
   for (let y = 0; y + 4 <= cb.height; y += 4) {
     for (let x = 0; x + 4 <= cb.width; x += 4) {
-      let b = 0, r = 0;
-      for (let j = 0; j < 4; j++) for (let i = (y + j) * cb.width + x, end = i + 4; i < end; i++) {
-        b += cb.data[i];
-        r += cr.data[i];
-      }
+      let b = 0,
+        r = 0;
+      for (let j = 0; j < 4; j++)
+        for (let i = (y + j) * cb.width + x, end = i + 4; i < end; i++) {
+          b += cb.data[i];
+          r += cr.data[i];
+        }
       b = b / 16 - NEUTRAL_CHROMA;
       r = r / 16 - NEUTRAL_CHROMA;
       n++;
-      sb += b; sr += r; sbb += b * b; srr += r * r;
+      sb += b;
+      sr += r;
+      sbb += b * b;
+      srr += r * r;
     }
   }
   if (n === 0) return { monochrome: true, toned: false, spread: 0 };
@@ -68,8 +78,10 @@ export function measureBars(picture: Picture): { left: number; right: number; to
     while (n < most && dark(from + n * step)) n++;
     return n;
   };
-  const top = count(darkRow, 0, 1, height >> 1), bottom = count(darkRow, height - 1, -1, height >> 1);
-  const left = count(darkColumn, 0, 1, width >> 1), right = count(darkColumn, width - 1, -1, width >> 1);
+  const top = count(darkRow, 0, 1, height >> 1),
+    bottom = count(darkRow, height - 1, -1, height >> 1);
+  const left = count(darkColumn, 0, 1, width >> 1),
+    right = count(darkColumn, width - 1, -1, width >> 1);
   // A frame that is dark all over has no bars.
   return top + bottom >= height - 1 || left + right >= width - 1 ? { left: 0, right: 0, top: 0, bottom: 0 } : { left, right, top, bottom };
 }

@@ -44,8 +44,22 @@ export function fillFields(frames: [Plane, Plane, Plane], topFirst: boolean, opt
       const target = arena.put16(frames[1].data);
       if (bytes) run.bytesFromPlane(address(1), width, lines, parities[n], 2, bytes);
       run.deinterlaceField(
-        fields[n], fields[n + 1], fields[n + 2], fields[n + 3], fields[n + 4], width, lines, parities[n],
-        vectors, motion?.columns ?? 1, motion?.rows ?? 1, FIELD_MOTION.blockWidth, FIELD_MOTION.blockHeight, bytes, target, scratch,
+        fields[n],
+        fields[n + 1],
+        fields[n + 2],
+        fields[n + 3],
+        fields[n + 4],
+        width,
+        lines,
+        parities[n],
+        vectors,
+        motion?.columns ?? 1,
+        motion?.rows ?? 1,
+        FIELD_MOTION.blockWidth,
+        FIELD_MOTION.blockHeight,
+        bytes,
+        target,
+        scratch,
       );
       const out = newPlane(width, height);
       out.data.set(arena.view16(target, width * height));

@@ -35,7 +35,14 @@ const FLOOR = 2e-6;
  * @param source the plane's samples from `sourceRegion` on; it must reach ENLARGE_BORDER beyond what `wanted` maps to
  *   or to the frame's edge.
  */
-export function resizePlane(source: Plane, sourceRegion: Region, wanted: Region, map: Mapping, tables: LightTables, options: EnlargeOptions): Plane {
+export function resizePlane(
+  source: Plane,
+  sourceRegion: Region,
+  wanted: Region,
+  map: Mapping,
+  tables: LightTables,
+  options: EnlargeOptions,
+): Plane {
   const { run, arena } = kernels();
   const enlarging = map.x.to >= map.x.from && map.y.to >= map.y.from;
   // Refinement looks at its surroundings: work on a wider part and cut it.
@@ -50,20 +57,34 @@ export function resizePlane(source: Plane, sourceRegion: Region, wanted: Region,
     const data = resample(start, source, plan(map, enlarging ? 'lanczos3' : 'area', work, sourceRegion), work);
     const out = arena.reserve(samples * 2 + 16);
     if (enlarging) {
-      const columns = nearest(map.x, work.x, work.width, sourceRegion.x), rows = nearest(map.y, work.y, work.height, sourceRegion.y);
-      if (options.slack < 10) run.limitRinging(start, source.width, source.height, columns, rows, work.width, work.height, options.slack, arena.reserve(work.width * 8), data);
+      const columns = nearest(map.x, work.x, work.width, sourceRegion.x),
+        rows = nearest(map.y, work.y, work.height, sourceRegion.y);
+      if (options.slack < 10)
+        run.limitRinging(
+          start,
+          source.width,
+          source.height,
+          columns,
+          rows,
+          work.width,
+          work.height,
+          options.slack,
+          arena.reserve(work.width * 8),
+          data,
+        );
       if (options.edges > 0) alongEdges(data, work, options.edges);
-      if (options.consistency > 0) arena.scope(() => {
-        const back = { x: { ...map.x, from: map.x.to, to: map.x.from }, y: { ...map.y, from: map.y.to, to: map.y.from } };
-        const bright = arena.reserve(samples * 4);
-        run.fromFloat(data, samples, plain.back, ENTRIES, out);
-        run.toFloat(out, samples, light.forward, bright);
-        const reduced = resample(bright, work, plan(back, 'area', sourceRegion, work), sourceRegion);
-        run.fromFloat(reduced, source.data.length, light.back, ENTRIES, codes);
-        run.toFloat(codes, source.data.length, plain.forward, reduced);
-        run.subtract(start, reduced, source.data.length, reduced);
-        run.addScaled(data, resample(reduced, source, plan(map, 'cubic', work, sourceRegion), work), options.consistency, samples);
-      });
+      if (options.consistency > 0)
+        arena.scope(() => {
+          const back = { x: { ...map.x, from: map.x.to, to: map.x.from }, y: { ...map.y, from: map.y.to, to: map.y.from } };
+          const bright = arena.reserve(samples * 4);
+          run.fromFloat(data, samples, plain.back, ENTRIES, out);
+          run.toFloat(out, samples, light.forward, bright);
+          const reduced = resample(bright, work, plan(back, 'area', sourceRegion, work), sourceRegion);
+          run.fromFloat(reduced, source.data.length, light.back, ENTRIES, codes);
+          run.toFloat(codes, source.data.length, plain.forward, reduced);
+          run.subtract(start, reduced, source.data.length, reduced);
+          run.addScaled(data, resample(reduced, source, plan(map, 'cubic', work, sourceRegion), work), options.consistency, samples);
+        });
     }
     run.fromFloat(data, samples, enlarging ? plain.back : light.back, ENTRIES, out);
     const result = newPlane(wanted.width, wanted.height);
@@ -81,8 +102,10 @@ function putTables(tables: LightTables): { forward: number; back: number } {
 }
 
 function widened(wanted: Region, map: Mapping): Region {
-  const bx = Math.ceil((6 * map.x.to) / map.x.from) + 4, by = Math.ceil((6 * map.y.to) / map.y.from) + 4;
-  const x = Math.max(0, wanted.x - bx), y = Math.max(0, wanted.y - by);
+  const bx = Math.ceil((6 * map.x.to) / map.x.from) + 4,
+    by = Math.ceil((6 * map.y.to) / map.y.from) + 4;
+  const x = Math.max(0, wanted.x - bx),
+    y = Math.max(0, wanted.y - by);
   return {
     x,
     y,
@@ -130,9 +153,12 @@ function nearest(axis: Axis, first: number, length: number, sourceFirst: number)
 function alongEdges(data: number, part: Region, strength: number): void {
   const { run, arena } = kernels();
   const border = 4;
-  const stride = Math.ceil((part.width + 2 * border) / 4) * 4 + 8, height = part.height + 2 * border;
+  const stride = Math.ceil((part.width + 2 * border) / 4) * 4 + 8,
+    height = part.height + 2 * border;
   arena.scope(() => {
-    const padded = arena.reserve(stride * height * 4), smooth = arena.reserve(stride * height * 4), tensor = arena.reserve(3 * stride * height * 4);
+    const padded = arena.reserve(stride * height * 4),
+      smooth = arena.reserve(stride * height * 4),
+      tensor = arena.reserve(3 * stride * height * 4);
     run.padFloats(data, part.width, part.height, border, stride, padded);
     run.smoothAlongEdges(padded, stride, height, strength, FLOOR, tensor, smooth);
     run.cutFloats(smooth, stride, border, part.width, part.height, data);

@@ -22,12 +22,15 @@ export function addGrain(plane: Plane, region: Region, options: NoiseOptions): v
   const taps = gaussianTaps(options.size);
   const reach = (taps.length - 1) / 2;
   arena.scope(() => {
-    const width = Math.ceil((region.width + 2 * reach) / 4) * 4, height = region.height + 2 * reach;
+    const width = Math.ceil((region.width + 2 * reach) / 4) * 4,
+      height = region.height + 2 * reach;
     const noise = arena.reserve(width * height * 4 + 64);
     run.whiteNoise(region.x - reach, region.y - reach, width, height, noiseSeed(options.seed, options.frame, options.channel), noise);
-    let from = noise, stride = width;
+    let from = noise,
+      stride = width;
     if (reach > 0) {
-      const between = arena.reserve(width * region.height * 4), outWidth = region.width;
+      const between = arena.reserve(width * region.height * 4),
+        outWidth = region.width;
       const count = Math.ceil(taps.length / 4) * 4;
       const padded = new Float32Array(count);
       padded.set(taps);
@@ -35,11 +38,23 @@ export function addGrain(plane: Plane, region: Region, options: NoiseOptions): v
         starts: arena.putInts(Int32Array.from({ length }, (_, i) => i)),
         weights: arena.putFloats(Float32Array.from({ length: length * count }, (_, i) => padded[i % count])),
       });
-      const rows = repeat(region.height), columns = repeat(outWidth);
+      const rows = repeat(region.height),
+        columns = repeat(outWidth);
       run.resampleRows(noise, width, height, rows.starts, rows.weights, count, region.height, between);
       const pad = count;
       from = arena.reserve(outWidth * region.height * 4);
-      run.resampleColumns(between, width, region.height, columns.starts, columns.weights, count, outWidth, pad, arena.reserve((width + 2 * pad) * 4), from);
+      run.resampleColumns(
+        between,
+        width,
+        region.height,
+        columns.starts,
+        columns.weights,
+        count,
+        outWidth,
+        pad,
+        arena.reserve((width + 2 * pad) * 4),
+        from,
+      );
       stride = outWidth;
     }
     const gain = noiseGain(taps) * 256;

@@ -49,10 +49,25 @@ export function shrinkGrain(
     const grid = neighbours[0]?.motion ?? { columns: 1, rows: 1 };
     const out = arena.reserve(width * height * 2);
     run.shrinkPlane(
-      list(padded), list(fields.length ? fields : [0]), neighbours.length, width, height, SHRINK_MARGIN, options.step,
-      grid.columns, grid.rows, block.blockWidth, block.blockHeight,
-      options.sigma * SIGMA_UNIT, options.trust, options.threshold, options.keep,
-      arena.putFloats(blockWeights()), arena.reserve((width + 16) * (height + 16) * 8), arena.reserve(64 + 5 * 256), out,
+      list(padded),
+      list(fields.length ? fields : [0]),
+      neighbours.length,
+      width,
+      height,
+      SHRINK_MARGIN,
+      options.step,
+      grid.columns,
+      grid.rows,
+      block.blockWidth,
+      block.blockHeight,
+      options.sigma * SIGMA_UNIT,
+      options.trust,
+      options.threshold,
+      options.keep,
+      arena.putFloats(blockWeights()),
+      arena.reserve((width + 16) * (height + 16) * 8),
+      arena.reserve(64 + 5 * 256),
+      out,
     );
     const result = newPlane(width, height);
     result.data.set(arena.view16(out, width * height));

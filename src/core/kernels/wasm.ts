@@ -3,9 +3,28 @@ import path from 'node:path';
 import { Arena } from './arena';
 
 type KernelName =
-  | 'bytesFromPlane' | 'halveBytes' | 'motionLevel' | 'padField' | 'deinterlaceField' | 'padPlane' | 'shrinkPlane'
-  | 'toFloat' | 'fromFloat' | 'resampleRows' | 'resampleColumns' | 'limitRinging' | 'addScaled' | 'subtract'
-  | 'smoothAlongEdges' | 'padFloats' | 'cutFloats' | 'whiteNoise' | 'addNoise' | 'mixLuma' | 'mixChroma' | 'toScreen';
+  | 'bytesFromPlane'
+  | 'halveBytes'
+  | 'motionLevel'
+  | 'padField'
+  | 'deinterlaceField'
+  | 'padPlane'
+  | 'shrinkPlane'
+  | 'toFloat'
+  | 'fromFloat'
+  | 'resampleRows'
+  | 'resampleColumns'
+  | 'limitRinging'
+  | 'addScaled'
+  | 'subtract'
+  | 'smoothAlongEdges'
+  | 'padFloats'
+  | 'cutFloats'
+  | 'whiteNoise'
+  | 'addNoise'
+  | 'mixLuma'
+  | 'mixChroma'
+  | 'toScreen';
 
 /** The compiled kernels; arguments are addresses, sizes in samples, figures, and 0/1 flags, as `assembly/` names them. */
 export type KernelExports = Record<KernelName, (...args: number[]) => void>;
@@ -37,7 +56,12 @@ export function kernels(): Kernels {
   }
   const memory = new WebAssembly.Memory({ initial: 1, maximum: 65536 });
   const instance = new WebAssembly.Instance(new WebAssembly.Module(new Uint8Array(bytes)), {
-    env: { memory, abort: () => { throw new Error('a pixel kernel stopped'); } },
+    env: {
+      memory,
+      abort: () => {
+        throw new Error('a pixel kernel stopped');
+      },
+    },
   });
   loaded = { run: instance.exports as unknown as KernelExports, arena: new Arena(memory) };
   return loaded;

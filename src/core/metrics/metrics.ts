@@ -26,16 +26,27 @@ export function ssim(a: Plane, b: Plane, peak = 65535): number {
   let windows = 0;
   for (let y = 0; y + 8 <= a.height; y += 4) {
     for (let x = 0; x + 8 <= a.width; x += 4) {
-      let sa = 0, sb = 0, saa = 0, sbb = 0, sab = 0;
+      let sa = 0,
+        sb = 0,
+        saa = 0,
+        sbb = 0,
+        sab = 0;
       for (let j = 0; j < 8; j++) {
         for (let i = (y + j) * a.width + x, end = i + 8; i < end; i++) {
           const p = a.data[i];
           const q = b.data[i];
-          sa += p; sb += q; saa += p * p; sbb += q * q; sab += p * q;
+          sa += p;
+          sb += q;
+          saa += p * p;
+          sbb += q * q;
+          sab += p * q;
         }
       }
-      const ma = sa / 64, mb = sb / 64;
-      const va = saa / 64 - ma * ma, vb = sbb / 64 - mb * mb, cov = sab / 64 - ma * mb;
+      const ma = sa / 64,
+        mb = sb / 64;
+      const va = saa / 64 - ma * ma,
+        vb = sbb / 64 - mb * mb,
+        cov = sab / 64 - ma * mb;
       total += ((2 * ma * mb + c1) * (2 * cov + c2)) / ((ma * ma + mb * mb + c1) * (va + vb + c2));
       windows++;
     }

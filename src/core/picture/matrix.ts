@@ -40,7 +40,8 @@ export function defaultMatrix(height: number): Matrix {
   return height >= 720 ? 'bt709' : 'bt601';
 }
 
-const multiply = (a: number[][], b: number[][]): number[][] => a.map((row) => [0, 1, 2].map((c) => row.reduce((sum, v, k) => sum + v * b[k][c], 0)));
+const multiply = (a: number[][], b: number[][]): number[][] =>
+  a.map((row) => [0, 1, 2].map((c) => row.reduce((sum, v, k) => sum + v * b[k][c], 0)));
 
 /**
  * The picture with another luma matrix, in its own subsampling. Greys stay as they are, so chroma depends on chroma
@@ -74,7 +75,8 @@ export function toRgb(picture: Picture, bits: 8 | 16): Uint8Array | Uint16Array 
   const peak = bits === 8 ? 255 : 65535;
   const { black, luma, chroma } = codes(info.colour.range);
   const m = toRgbMatrix(info.colour.matrix);
-  const gainY = peak / luma, gainC = peak / chroma;
+  const gainY = peak / luma,
+    gainC = peak / chroma;
   const limit = (v: number): number => (v <= 0 ? 0 : v >= peak ? peak : (v + 0.5) | 0);
   const rowOfChroma = chromaRows(picture);
   for (let row = 0, o = 0; row < y.height; row++) {
@@ -85,7 +87,8 @@ export function toRgb(picture: Picture, bits: 8 | 16): Uint8Array | Uint16Array 
         out[o] = out[o + 1] = out[o + 2] = limit(l);
         continue;
       }
-      const b = (line.cb[x] - NEUTRAL_CHROMA) * gainC, r = (line.cr[x] - NEUTRAL_CHROMA) * gainC;
+      const b = (line.cb[x] - NEUTRAL_CHROMA) * gainC,
+        r = (line.cr[x] - NEUTRAL_CHROMA) * gainC;
       out[o] = limit(l + m[0][2] * r);
       out[o + 1] = limit(l + m[1][1] * b + m[1][2] * r);
       out[o + 2] = limit(l + m[2][1] * b);
@@ -102,9 +105,12 @@ function chromaRows(picture: Picture): (row: number) => { cb: Float32Array; cr: 
   if (!cb) return () => line;
   const fill = (plane: Plane, row: number, to: Float32Array): void => {
     const place = sy ? (row + 0.5) / 2 - 0.5 : row;
-    const r0 = Math.max(0, Math.floor(place)), r1 = Math.min(plane.height - 1, Math.floor(place) + 1);
+    const r0 = Math.max(0, Math.floor(place)),
+      r1 = Math.min(plane.height - 1, Math.floor(place) + 1);
     const fy = sy ? place - Math.floor(place) : 0;
-    const a = r0 * plane.width, b = r1 * plane.width, last = plane.width - 1;
+    const a = r0 * plane.width,
+      b = r1 * plane.width,
+      last = plane.width - 1;
     for (let x = 0; x < to.length; x++) {
       const c = x >> sx;
       const v0 = plane.data[a + c] + (plane.data[b + c] - plane.data[a + c]) * fy;
@@ -132,7 +138,9 @@ export function fromRgb(samples: Uint8Array | Uint16Array, channels: 1 | 3, info
       planes[0].data[i] = samples[i] * scale;
       continue;
     }
-    const r = samples[3 * i] * scale, g = samples[3 * i + 1] * scale, b = samples[3 * i + 2] * scale;
+    const r = samples[3 * i] * scale,
+      g = samples[3 * i + 1] * scale,
+      b = samples[3 * i + 2] * scale;
     planes[0].data[i] = clamp(m[0][0] * r + m[0][1] * g + m[0][2] * b);
     planes[1].data[i] = clamp(NEUTRAL_CHROMA + m[1][0] * r + m[1][1] * g + m[1][2] * b);
     planes[2].data[i] = clamp(NEUTRAL_CHROMA + m[2][0] * r + m[2][1] * g + m[2][2] * b);

@@ -1,5 +1,5 @@
 import { contains, cutPicture, growRegion, wholeRegion, type Picture, type Region, type StreamInfo } from '../picture/picture';
-import { PictureCache } from './cache';
+import type { PictureCache } from './cache';
 import type { Place } from '../treatments/treatment';
 import { planStreams, type ReadyStep } from './plan';
 
@@ -58,7 +58,8 @@ export class PlanRun {
   async picture(n: number, region: Region, after = this.steps.length): Promise<Picture> {
     const info = this.streams[after];
     if (n < 0 || n >= info.frames) throw new RangeError(`frame ${n} of ${info.frames}`);
-    if (!contains(wholeRegion(info), region)) throw new RangeError(`region ${JSON.stringify(region)} leaves the frame of ${info.width} x ${info.height}`);
+    if (!contains(wholeRegion(info), region))
+      throw new RangeError(`region ${JSON.stringify(region)} leaves the frame of ${info.width} x ${info.height}`);
     const known = this.options.cache.find(this.keys[after], n, region);
     if (known) return cutPicture(known, region);
     const made = after === 0 ? await this.source.frame(n, region) : await this.step(after - 1, n, region);
@@ -81,9 +82,11 @@ export class PlanRun {
     let place: Place = { x: 0, y: 0, width: this.streams[after].width, height: this.streams[after].height };
     for (let i = after; i < this.steps.length; i++) {
       const { treatment, settings } = this.steps[i];
-      const input = this.streams[i], output = this.streams[i + 1];
+      const input = this.streams[i],
+        output = this.streams[i + 1];
       const to = treatment.place?.(settings, input) ?? { x: 0, y: 0, width: output.width, height: output.height };
-      const sx = to.width / input.width, sy = to.height / input.height;
+      const sx = to.width / input.width,
+        sy = to.height / input.height;
       place = { x: to.x + place.x * sx, y: to.y + place.y * sy, width: place.width * sx, height: place.height * sy };
     }
     return place;
@@ -91,7 +94,8 @@ export class PlanRun {
 
   private async step(index: number, n: number, region: Region): Promise<Picture> {
     const { treatment, settings } = this.steps[index];
-    const input = this.streams[index], output = this.streams[index + 1];
+    const input = this.streams[index],
+      output = this.streams[index + 1];
     const needs = treatment.needs(settings, input);
     const wanted = needs.whole ? wholeRegion(output) : growRegion(region, 0, 2, output);
     const from = treatment.regionAt ? treatment.regionAt(wanted, settings, input) : wanted;

@@ -39,7 +39,7 @@ const MAX_STEPS = 64;
  */
 export function readPlan(given: unknown): Plan {
   const plan = given as Partial<Plan> | null;
-  if (typeof plan !== 'object' || plan === null || plan.format !== 'wairetic-plan') throw new PlanError('This is no plan: its "format" is not "wairetic-plan".');
+  if (plan?.format !== 'wairetic-plan') throw new PlanError('This is no plan: its "format" is not "wairetic-plan".');
   if (plan.version !== 1) throw new PlanError(`The plan has version ${String(plan.version)}; this program reads version 1.`);
   if (!Array.isArray(plan.steps) || plan.steps.length > MAX_STEPS) throw new PlanError(`A plan holds a list of up to ${MAX_STEPS} steps.`);
   const seen = new Set<string>();
@@ -110,7 +110,13 @@ export function planWarnings(plan: Plan, source: StreamInfo): { step: string; te
   const combed = source.fieldOrder !== 'progressive';
   const fields = place('deinterlace');
   for (const [index, step] of on.entries()) {
-    if (combed && step.treatment !== 'trim' && step.treatment !== 'crop' && step.treatment !== 'deinterlace' && (fields < 0 || index < fields)) {
+    if (
+      combed &&
+      step.treatment !== 'trim' &&
+      step.treatment !== 'crop' &&
+      step.treatment !== 'deinterlace' &&
+      (fields < 0 || index < fields)
+    ) {
       warnings.push({ step: step.id, text: 'The frames are still interlaced here: combs get into the result. Put Deinterlace first.' });
     }
     if (step.treatment === 'grain' && place('regrain') >= 0 && place('regrain') < index) {

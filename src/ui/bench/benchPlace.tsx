@@ -30,7 +30,8 @@ export function BenchPlace({ id }: { id: string }) {
   if (error) return <Waiting answer={undefined}>{error.message}</Waiting>;
   if (!data) return <Waiting answer={undefined}>Opening…</Waiting>;
   if (data.item.state === 'failed') return <Waiting answer={data}>{data.item.message} The original is kept untouched.</Waiting>;
-  if (!data.plan || !data.description || data.item.state === 'examining') return <Waiting answer={data}>The item is being examined; its plan comes with the condition report.</Waiting>;
+  if (!data.plan || !data.description || data.item.state === 'examining')
+    return <Waiting answer={data}>The item is being examined; its plan comes with the condition report.</Waiting>;
   return <ReadyBench key={id} answer={{ ...data, plan: data.plan, description: data.description }} />;
 }
 
@@ -81,7 +82,10 @@ function BenchLayout({ answer }: { answer: ItemAnswer }) {
   const [listing, setListing] = useState(false);
   usePlanSync();
   usePlayback(stretch);
-  useBenchKeys(stretch, useCallback(() => setListing(true), []));
+  useBenchKeys(
+    stretch,
+    useCallback(() => setListing(true), []),
+  );
   const moving = useBench((s) => s.output.frames > 1 || s.description.source.frames > 1);
   const layout = useDefaultLayout({ id: 'bench', storage: memory ?? NO_MEMORY });
   return (

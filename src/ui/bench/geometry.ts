@@ -32,7 +32,8 @@ export function placePicture(output: StreamInfo, canvas: Size, view: View): Plac
   const wide = displayWidth(output);
   const fit = Math.min((canvas.width - 2 * MARGIN) / wide, (canvas.height - 2 * MARGIN) / output.height);
   const scale = view.zoom === 'fit' ? Math.max(0.001, fit) : view.zoom;
-  const width = wide * scale, height = output.height * scale;
+  const width = wide * scale,
+    height = output.height * scale;
   return { x: along(width, canvas.width, view.u), y: along(height, canvas.height, view.v), width, height, scale };
 }
 
@@ -43,8 +44,10 @@ function along(size: number, room: number, centre: number): number {
 
 /** The part of the output that is on the canvas, in fractions; nothing when it is not. */
 export function visiblePart(placement: Placement, canvas: Size): Rect | undefined {
-  const x = Math.max(0, -placement.x / placement.width), y = Math.max(0, -placement.y / placement.height);
-  const right = Math.min(1, (canvas.width - placement.x) / placement.width), bottom = Math.min(1, (canvas.height - placement.y) / placement.height);
+  const x = Math.max(0, -placement.x / placement.width),
+    y = Math.max(0, -placement.y / placement.height);
+  const right = Math.min(1, (canvas.width - placement.x) / placement.width),
+    bottom = Math.min(1, (canvas.height - placement.y) / placement.height);
   return right > x && bottom > y ? { x, y, width: right - x, height: bottom - y } : undefined;
 }
 
@@ -57,7 +60,8 @@ export function fractionAt(placement: Placement, x: number, y: number): { u: num
 export function zoomAt(output: StreamInfo, canvas: Size, view: View, x: number, y: number, zoom: number): View {
   const { u, v } = fractionAt(placePicture(output, canvas, view), x, y);
   const held = Math.min(LARGEST_ZOOM, Math.max(SMALLEST_ZOOM, zoom));
-  const width = displayWidth(output) * held, height = output.height * held;
+  const width = displayWidth(output) * held,
+    height = output.height * held;
   return { zoom: held, u: u + (canvas.width / 2 - x) / width, v: v + (canvas.height / 2 - y) / height };
 }
 
@@ -75,6 +79,7 @@ const LOUPE = 0.1;
 
 /** The loupe's part of the output in fractions: square on the display, inside the picture. */
 export function loupePart(output: StreamInfo, u: number, v: number): Rect {
-  const height = LOUPE, width = Math.min(1, (LOUPE * output.height) / displayWidth(output));
+  const height = LOUPE,
+    width = Math.min(1, (LOUPE * output.height) / displayWidth(output));
   return { x: Math.min(1 - width, Math.max(0, u - width / 2)), y: Math.min(1 - height, Math.max(0, v - height / 2)), width, height };
 }

@@ -51,7 +51,8 @@ export function markRange(bench: Bench, end: 'first' | 'last'): void {
 }
 
 const typing = (target: EventTarget | null): boolean =>
-  target instanceof HTMLElement && (target.isContentEditable || (/^(INPUT|TEXTAREA|SELECT)$/.test(target.tagName) && (target as HTMLInputElement).type !== 'checkbox'));
+  target instanceof HTMLElement &&
+  (target.isContentEditable || (/^(INPUT|TEXTAREA|SELECT)$/.test(target.tagName) && (target as HTMLInputElement).type !== 'checkbox'));
 
 /** Listens to the bench's keys while it is on screen. */
 export function useBenchKeys(stretch: Stretch, showList: () => void): void {

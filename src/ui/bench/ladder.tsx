@@ -17,15 +17,22 @@ export function Ladder() {
   const plan = useBench(livePlan);
   const { description, version, costs, output, frame } = useBench((s) => s);
   const patches = usePatches();
-  const past = useStore(bench.temporal, (s) => s.pastStates.length), future = useStore(bench.temporal, (s) => s.futureStates.length);
-  const sensors = useSensors(useSensor(PointerSensor, { activationConstraint: { distance: 4 } }), useSensor(KeyboardSensor, { coordinateGetter: sortableKeyboardCoordinates }));
+  const past = useStore(bench.temporal, (s) => s.pastStates.length),
+    future = useStore(bench.temporal, (s) => s.futureStates.length);
+  const sensors = useSensors(
+    useSensor(PointerSensor, { activationConstraint: { distance: 4 } }),
+    useSensor(KeyboardSensor, { coordinateGetter: sortableKeyboardCoordinates }),
+  );
   const on = plan.steps.filter((s) => s.on);
   const total = on.reduce((sum, s) => sum + (costs[s.id] ?? 0), 0);
   const ended = ({ active, over }: DragEndEvent): void => {
     if (over) moveStep(bench, String(active.id), String(over.id));
   };
   const source = description.source;
-  const scan = source.frames > 1 ? `${source.width} × ${source.height}${source.fieldOrder === 'progressive' ? 'p' : 'i'}, ${rate(source.rate)}` : `${source.width} × ${source.height}, ${source.depth} bits`;
+  const scan =
+    source.frames > 1
+      ? `${source.width} × ${source.height}${source.fieldOrder === 'progressive' ? 'p' : 'i'}, ${rate(source.rate)}`
+      : `${source.width} × ${source.height}, ${source.depth} bits`;
   return (
     <section aria-label="Plan" className="flex h-full flex-col overflow-hidden bg-paper">
       <header className="flex h-[34px] shrink-0 items-center gap-2 border-b pr-2 pl-[14px]">
@@ -48,10 +55,18 @@ export function Ladder() {
             <SortableContext items={plan.steps.map((s) => s.id)} strategy={verticalListSortingStrategy}>
               {plan.steps.map((step, index) => {
                 const place = plan.steps.slice(0, index + 1).filter((s) => s.on).length;
-                return <StepRung key={step.id} step={step} patch={patches[place]} described={description.steps.find((d) => d.id === step.id)} />;
+                return (
+                  <StepRung key={step.id} step={step} patch={patches[place]} described={description.steps.find((d) => d.id === step.id)} />
+                );
               })}
             </SortableContext>
-            <EndRung name="Restored master" detail={streamText(output)} cost={total ? `${(total / 1000).toFixed(2)} s/fr` : ''} patch={patches[on.length]} last />
+            <EndRung
+              name="Restored master"
+              detail={streamText(output)}
+              cost={total ? `${(total / 1000).toFixed(2)} s/fr` : ''}
+              patch={patches[on.length]}
+              last
+            />
           </ol>
         </DndContext>
         <AddTreatment />
@@ -69,7 +84,11 @@ function AddTreatment() {
       <DropdownMenu.Portal>
         <DropdownMenu.Content align="start" className="z-20 min-w-[260px] border border-rule2 bg-sheet py-1">
           {treatments.map((t) => (
-            <DropdownMenu.Item key={t.id} onSelect={() => addStep(bench, t.id)} className="flex cursor-pointer justify-between gap-6 px-3 py-1 outline-none data-[highlighted]:bg-ink data-[highlighted]:text-paper">
+            <DropdownMenu.Item
+              key={t.id}
+              onSelect={() => addStep(bench, t.id)}
+              className="flex cursor-pointer justify-between gap-6 px-3 py-1 outline-none data-[highlighted]:bg-ink data-[highlighted]:text-paper"
+            >
               <span className="font-semibold">{t.name}</span>
               <span className="opacity-80">{t.answers}</span>
             </DropdownMenu.Item>

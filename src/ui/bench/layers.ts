@@ -1,4 +1,4 @@
-import { useEffect, useRef, useState } from 'react';
+import { useEffect, useMemo, useState } from 'react';
 import { fetchProof, type ProofAnswer, type ProofWish, type Rect } from '../parts/api';
 import type { Size } from './geometry';
 import { livePlan, lookedSteps, useBenchStore, type Bench } from './store';
@@ -28,7 +28,10 @@ export function wishFor(bench: Bench, part: Rect, pixels: Size, role: 'source' |
     frame: state.frame,
     region: part,
     after: role === 'source' ? 0 : lookedSteps(state),
-    fit: { width: Math.max(1, Math.min(LARGEST, Math.round(pixels.width))), height: Math.max(1, Math.min(LARGEST, Math.round(pixels.height))) },
+    fit: {
+      width: Math.max(1, Math.min(LARGEST, Math.round(pixels.width))),
+      height: Math.max(1, Math.min(LARGEST, Math.round(pixels.height))),
+    },
     viewer: viewerName(role),
     turn,
     lane: 'picture',
@@ -39,40 +42,46 @@ export function wishFor(bench: Bench, part: Rect, pixels: Size, role: 'source' |
  * The picture of a role, asked for anew whenever what it shows changes; the old one stays until the new one is there.
  * `paused` keeps it from asking, such as while a proofed stretch plays.
  */
-export function useLayer(role: 'source' | 'result', part: Rect | undefined, pixels: Size, paused: boolean): { layer: Layer | undefined; waiting: boolean } {
+export function useLayer(
+  role: 'source' | 'result',
+  part: Rect | undefined,
+  pixels: Size,
+  paused: boolean,
+): { layer: Layer | undefined; waiting: boolean } {
   const bench = useBenchStore();
   const [layer, setLayer] = useState<Layer>();
-  const [waiting, setWaiting] = useState(false);
-  const abort = useRef<AbortController>(undefined);
+  const [settled, setSettled] = useState<object>();
   const plan = useStore(bench, livePlan);
   const frame = useStore(bench, (s) => s.frame);
-  const after = useStore(bench, lookedSteps);
+  const looked = useStore(bench, lookedSteps);
+  const after = role === 'source' ? 0 : looked;
   // Parts that differ by less than a screen pixel are the same wish.
-  const key = part && JSON.stringify([part.x, part.y, part.width, part.height].map((v) => Math.round(v * 20_000)).concat(Math.round(pixels.width), Math.round(pixels.height)));
+  const view =
+    part &&
+    JSON.stringify([part, { width: Math.round(pixels.width), height: Math.round(pixels.height) }], (_, v: unknown) =>
+      typeof v === 'number' && v < 1 ? Math.round(v * 20_000) / 20_000 : v,
+    );
+  const wish = useMemo(() => (view && !paused ? { plan, frame, after, view } : undefined), [plan, frame, after, view, paused]);
   useEffect(() => {
-    if (!part || paused) return;
-    const turn = nextTurn();
+    if (!wish) return;
+    const controller = new AbortController();
     const started = performance.now();
-    abort.current?.abort();
-    const controller = (abort.current = new AbortController());
-    setWaiting(true);
-    fetchProof(bench.getState().item.id, wishFor(bench, part, pixels, role, turn), controller.signal)
+    const [region, size] = JSON.parse(wish.view) as [Rect, Size];
+    fetchProof(bench.getState().item.id, wishFor(bench, region, size, role, nextTurn()), controller.signal)
       .then((answer) => {
         if (!answer || controller.signal.aborted) return;
-        setLayer({ ...answer, frame });
-        setWaiting(false);
+        setLayer({ ...answer, frame: wish.frame });
+        setSettled(wish);
         if (role === 'result') heard(bench, answer, performance.now() - started);
       })
       .catch((error: Error) => {
         if (controller.signal.aborted) return;
-        setWaiting(false);
+        setSettled(wish);
         if (role === 'result') bench.setState({ problem: error.message });
       });
-    // The wish is named by its key, not by the objects that make it up.
-    // eslint-disable-next-line react-hooks/exhaustive-deps
-  }, [bench, role, plan, frame, role === 'source' ? 0 : after, key, paused]);
-  useEffect(() => () => abort.current?.abort(), []);
-  return { layer, waiting };
+    return () => controller.abort();
+  }, [bench, role, wish]);
+  return { layer, waiting: wish !== undefined && settled !== wish };
 }
 
 /** Takes over what a proof told: the output's size, and the cost of the steps that were not remembered. */

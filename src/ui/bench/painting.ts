@@ -12,8 +12,10 @@ export interface Drawn {
 
 /** Draws one picture where it lies, inside `clip`. */
 function draw(context: CanvasRenderingContext2D, drawn: Drawn, at: Placement, clip: Rect): void {
-  const x = at.x + drawn.place.x * at.width, y = at.y + drawn.place.y * at.height;
-  const width = drawn.place.width * at.width, height = drawn.place.height * at.height;
+  const x = at.x + drawn.place.x * at.width,
+    y = at.y + drawn.place.y * at.height;
+  const width = drawn.place.width * at.width,
+    height = drawn.place.height * at.height;
   context.save();
   context.beginPath();
   context.rect(clip.x, clip.y, clip.width, clip.height);
@@ -33,7 +35,13 @@ export interface Panes {
   result?: { at: Placement; clip: Rect };
 }
 
-export function paint(canvas: HTMLCanvasElement, surround: string, panes: Panes, source: Drawn | undefined, result: Drawn | undefined): void {
+export function paint(
+  canvas: HTMLCanvasElement,
+  surround: string,
+  panes: Panes,
+  source: Drawn | undefined,
+  result: Drawn | undefined,
+): void {
   const context = canvas.getContext('2d');
   if (!context) return;
   context.fillStyle = surround;
@@ -49,7 +57,13 @@ export const area = (x: number, y: number, width: number, height: number): Rect 
 const GAP = 4;
 
 /** The panes of a way of comparing; `holding` puts the source where the result was. */
-export function panesFor(mode: 'split' | 'pair' | 'single', holding: boolean, split: number, canvas: Size, place: (room: Size) => Placement): Panes {
+export function panesFor(
+  mode: 'split' | 'pair' | 'single',
+  holding: boolean,
+  split: number,
+  canvas: Size,
+  place: (room: Size) => Placement,
+): Panes {
   const whole = area(0, 0, canvas.width, canvas.height);
   if (mode === 'pair') {
     const half = (canvas.width - GAP) / 2;
@@ -66,4 +80,5 @@ export function panesFor(mode: 'split' | 'pair' | 'single', holding: boolean, sp
 }
 
 /** Size of the room one picture has. */
-export const roomFor = (mode: 'split' | 'pair' | 'single', canvas: Size): Size => (mode === 'pair' ? { width: (canvas.width - GAP) / 2, height: canvas.height } : canvas);
+export const roomFor = (mode: 'split' | 'pair' | 'single', canvas: Size): Size =>
+  mode === 'pair' ? { width: (canvas.width - GAP) / 2, height: canvas.height } : canvas;

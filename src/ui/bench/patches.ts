@@ -31,7 +31,11 @@ export function usePatches(): Patches {
       const region = loupePart(output, loupe.u, loupe.v);
       const side = PATCH * Math.max(2, window.devicePixelRatio);
       for (let after = 0; after <= count; after++) {
-        fetchProof(bench.getState().item.id, { plan, frame, region, after, fit: { width: side * 4, height: side * 4 }, viewer: viewerName('ladder'), turn, lane: 'side' }, controller.signal)
+        fetchProof(
+          bench.getState().item.id,
+          { plan, frame, region, after, fit: { width: side * 4, height: side * 4 }, viewer: viewerName('ladder'), turn, lane: 'side' },
+          controller.signal,
+        )
           .then((answer) => {
             if (answer && !controller.signal.aborted) setPatches((old) => ({ ...old, [after]: answer }));
           })

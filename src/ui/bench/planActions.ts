@@ -49,19 +49,28 @@ export function returnToMeasured(bench: Bench, id: string): void {
 export function switchStep(bench: Bench, id: string): void {
   const { plan } = bench.getState();
   const on = !stepOf(plan, id).on;
-  commit(bench, `${nameOf(bench, id)} ${on ? 'on' : 'off'}`, plan.steps.map((s) => (s.id === id ? { ...s, on } : s)));
+  commit(
+    bench,
+    `${nameOf(bench, id)} ${on ? 'on' : 'off'}`,
+    plan.steps.map((s) => (s.id === id ? { ...s, on } : s)),
+  );
 }
 
 export function moveStep(bench: Bench, id: string, overId: string): void {
   const { steps } = bench.getState().plan;
-  const from = steps.findIndex((s) => s.id === id), to = steps.findIndex((s) => s.id === overId);
+  const from = steps.findIndex((s) => s.id === id),
+    to = steps.findIndex((s) => s.id === overId);
   if (from < 0 || to < 0 || from === to) return;
   commit(bench, `${nameOf(bench, id)} moved to place ${to + 1}`, arrayMove(steps, from, to));
 }
 
 export function removeStep(bench: Bench, id: string): void {
   const { plan } = bench.getState();
-  commit(bench, `${nameOf(bench, id)} taken out`, plan.steps.filter((s) => s.id !== id));
+  commit(
+    bench,
+    `${nameOf(bench, id)} taken out`,
+    plan.steps.filter((s) => s.id !== id),
+  );
 }
 
 /** Adds a treatment at the ladder's end, open and switched on. */
@@ -69,7 +78,12 @@ export function addStep(bench: Bench, treatment: string): void {
   const { plan, treatments } = bench.getState();
   const info = treatments.find((t) => t.id === treatment);
   if (!info) return;
-  const step: PlanStep = { id: crypto.randomUUID(), treatment, on: true, settings: Object.fromEntries(info.settings.map((s) => [s.key, s.default])) };
+  const step: PlanStep = {
+    id: crypto.randomUUID(),
+    treatment,
+    on: true,
+    settings: Object.fromEntries(info.settings.map((s) => [s.key, s.default])),
+  };
   commit(bench, `${info.name} added`, [...plan.steps, step]);
   bench.setState({ opened: step.id });
 }

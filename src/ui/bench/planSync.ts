@@ -19,7 +19,10 @@ export function usePlanSync(): void {
     const mine = ++turn.current;
     const timer = setTimeout(() => {
       const { item, change } = bench.getState();
-      api<{ plan: PlanVersion; description: PlanDescription }>(`items/${item.id}/plan`, { method: 'PUT', json: { plan, change: change.slice(0, 300) } })
+      api<{ plan: PlanVersion; description: PlanDescription }>(`items/${item.id}/plan`, {
+        method: 'PUT',
+        json: { plan, change: change.slice(0, 300) },
+      })
         .then((answer) => {
           kept.current = plan;
           if (mine !== turn.current) return;

@@ -23,7 +23,14 @@ function QueueForm({ close }: { close: () => void }) {
   const { item, output, version, description } = useBench((s) => s);
   const queries = useQueryClient();
   const still = item.kind === 'still';
-  const [options, setOptions] = useState<JobOptions>({ pattern: '{item} {kind}', original: true, master: true, access: true, stillMaster: 'tiff', ppi: Math.round(item.facts.density ?? 300) });
+  const [options, setOptions] = useState<JobOptions>({
+    pattern: '{item} {kind}',
+    original: true,
+    master: true,
+    access: true,
+    stillMaster: 'tiff',
+    ppi: Math.round(item.facts.density ?? 300),
+  });
   const [busy, setBusy] = useState(false);
   const [problem, setProblem] = useState('');
   const set = (part: Partial<JobOptions>): void => setOptions((o) => ({ ...o, ...part }));
@@ -39,7 +46,10 @@ function QueueForm({ close }: { close: () => void }) {
       await queries.invalidateQueries({ queryKey: ['jobs'] });
       toast(
         <span>
-          {item.name} is in the queue. <Link href="/queue" className="quiet">Look at the queue</Link>
+          {item.name} is in the queue.{' '}
+          <Link href="/queue" className="quiet">
+            Look at the queue
+          </Link>
         </span>,
       );
       close();
@@ -63,30 +73,57 @@ function QueueForm({ close }: { close: () => void }) {
       <fieldset className="mb-3">
         <legend className="mb-1 font-semibold">Hand over</legend>
         <Tick label="Untouched original, with its checksum" on={options.original} set={(original) => set({ original })} />
-        <Tick label={still ? 'Restored master, lossless, 16 bits' : 'Restored master: Matroska, FFV1, sound as in the source'} on={options.master} set={(master) => set({ master })} />
-        <Tick label={still ? 'Access copy: JPEG' : 'Access copy: MP4, H.264 and AAC'} on={options.access} set={(access) => set({ access })} />
+        <Tick
+          label={still ? 'Restored master, lossless, 16 bits' : 'Restored master: Matroska, FFV1, sound as in the source'}
+          on={options.master}
+          set={(master) => set({ master })}
+        />
+        <Tick
+          label={still ? 'Access copy: JPEG' : 'Access copy: MP4, H.264 and AAC'}
+          on={options.access}
+          set={(access) => set({ access })}
+        />
         <p className="pl-[21px] text-ink2">The provenance record always goes with them.</p>
       </fieldset>
       {still && (
         <div className="mb-3 flex gap-4">
           <label className="flex items-center gap-2">
             Master as
-            <select className="field" value={options.stillMaster} onChange={(e) => set({ stillMaster: e.target.value as JobOptions['stillMaster'] })}>
+            <select
+              className="field"
+              value={options.stillMaster}
+              onChange={(e) => set({ stillMaster: e.target.value as JobOptions['stillMaster'] })}
+            >
               <option value="tiff">TIFF</option>
               <option value="png">PNG</option>
             </select>
           </label>
           <label className="flex items-center gap-2">
             Pixels per inch
-            <input type="number" className="field w-[72px]" min={36} max={2400} value={options.ppi} onChange={(e) => set({ ppi: Number(e.target.value) })} />
+            <input
+              type="number"
+              className="field w-[72px]"
+              min={36}
+              max={2400}
+              value={options.ppi}
+              onChange={(e) => set({ ppi: Number(e.target.value) })}
+            />
           </label>
         </div>
       )}
       <label htmlFor="pattern" className="mb-1 block font-semibold">
         File names
       </label>
-      <input id="pattern" className="field w-full" value={options.pattern} onChange={(e) => set({ pattern: e.target.value })} spellCheck={false} />
-      <p className="mt-1 text-ink2">Words: {'{collection} {item} {kind} {date}'}. Nothing is ever overwritten: a name that exists gets a number.</p>
+      <input
+        id="pattern"
+        className="field w-full"
+        value={options.pattern}
+        onChange={(e) => set({ pattern: e.target.value })}
+        spellCheck={false}
+      />
+      <p className="mt-1 text-ink2">
+        Words: {'{collection} {item} {kind} {date}'}. Nothing is ever overwritten: a name that exists gets a number.
+      </p>
       <ul className="mt-2 min-h-[72px] border-t pt-1.5" aria-label="Names as they will be">
         {names.data?.names.map((n) => (
           <li key={n} className="truncate">

@@ -3,14 +3,16 @@
 import { Tabs } from 'radix-ui';
 import type { ReactNode } from 'react';
 import type { Item } from '../../archive/types';
-import type { TrackFacts } from '../../media/facts';
 import { bytes, duration, shapeText } from '../parts/format';
 import { useBench } from './store';
+
+type TrackFacts = Item['facts']['tracks'][number];
 
 /** What is known of the item: the measured condition, and what its container says. */
 export function RecordPanel() {
   const item = useBench((s) => s.item);
-  const tab = 'h-[34px] border-b-2 border-transparent text-ink2 cursor-pointer data-[state=active]:border-ink data-[state=active]:font-semibold data-[state=active]:text-ink';
+  const tab =
+    'h-[34px] border-b-2 border-transparent text-ink2 cursor-pointer data-[state=active]:border-ink data-[state=active]:font-semibold data-[state=active]:text-ink';
   return (
     <Tabs.Root defaultValue="condition" className="flex h-full flex-col bg-paper">
       <Tabs.List aria-label="Record" className="flex h-[34px] shrink-0 gap-5 border-b px-3">
@@ -55,14 +57,18 @@ function Condition({ item }: { item: Item }) {
         ))}
       </dl>
       <p className="px-[14px] py-2 text-ink2">
-        {item.kind === 'moving' ? `Measured on ${condition.sampled.length} of ${item.facts.stream.frames.toLocaleString('en-GB')} frames.` : 'Measured on the whole picture.'}
+        {item.kind === 'moving'
+          ? `Measured on ${condition.sampled.length} of ${item.facts.stream.frames.toLocaleString('en-GB')} frames.`
+          : 'Measured on the whole picture.'}
       </p>
     </>
   );
 }
 
 function trackText(t: TrackFacts): string {
-  const sound = t.channels ? `, ${t.channels === 1 ? 'mono' : t.channels === 2 ? 'stereo' : `${t.channels} channels`}${t.sampleRate ? `, ${(t.sampleRate / 1000).toLocaleString('en-GB')} kHz` : ''}` : '';
+  const sound = t.channels
+    ? `, ${t.channels === 1 ? 'mono' : t.channels === 2 ? 'stereo' : `${t.channels} channels`}${t.sampleRate ? `, ${(t.sampleRate / 1000).toLocaleString('en-GB')} kHz` : ''}`
+    : '';
   return `${t.codec}${sound}${t.bitmap ? ', as pictures' : ''}${t.title ? `, “${t.title}”` : ''}${t.default ? ', default' : ''}${t.forced ? ', forced' : ''}`;
 }
 

@@ -12,10 +12,23 @@ import { SettingsForm } from './settingsForm';
 import { infoOf, useBench, useBenchStore } from './store';
 
 /** 61 ms */
-const costText = (ms: number | undefined): string => (ms === undefined ? '' : ms < 1000 ? `${Math.round(ms)} ms` : `${(ms / 1000).toFixed(1)} s`);
+const costText = (ms: number | undefined): string =>
+  ms === undefined ? '' : ms < 1000 ? `${Math.round(ms)} ms` : `${(ms / 1000).toFixed(1)} s`;
 
 /** The first or last rung: what comes in, what goes out. */
-export function EndRung({ name, detail, cost, patch, last = false }: { name: string; detail: string; cost: string; patch: ProofAnswer | undefined; last?: boolean }) {
+export function EndRung({
+  name,
+  detail,
+  cost,
+  patch,
+  last = false,
+}: {
+  name: string;
+  detail: string;
+  cost: string;
+  patch: ProofAnswer | undefined;
+  last?: boolean;
+}) {
   return (
     <li className="relative flex gap-[10px] py-[5px] pr-3 pl-[22px]">
       <Line from={last ? 'top' : 'middle'} />
@@ -27,7 +40,15 @@ export function EndRung({ name, detail, cost, patch, last = false }: { name: str
 }
 
 /** A step: its patch, name, cost and summary; open, its settings. */
-export function StepRung({ step, patch, described }: { step: PlanStep; patch: ProofAnswer | undefined; described: PlanDescription['steps'][number] | undefined }) {
+export function StepRung({
+  step,
+  patch,
+  described,
+}: {
+  step: PlanStep;
+  patch: ProofAnswer | undefined;
+  described: PlanDescription['steps'][number] | undefined;
+}) {
   const bench = useBenchStore();
   const info = useBench((s) => infoOf(s, step));
   const open = useBench((s) => s.opened === step.id);
@@ -54,7 +75,9 @@ export function StepRung({ step, patch, described }: { step: PlanStep; patch: Pr
           title="Drag to move; or space, then arrow keys"
           className="absolute top-[20px] left-[6px] z-[1] grid h-[17px] w-[17px] cursor-grab touch-none place-items-center"
         >
-          <span className={`block h-[9px] w-[9px] border ${step.on ? (open ? 'border-act bg-act' : 'border-ink bg-ink') : 'border-ink3 bg-paper'}`} />
+          <span
+            className={`block h-[9px] w-[9px] border ${step.on ? (open ? 'border-act bg-act' : 'border-ink bg-ink') : 'border-ink3 bg-paper'}`}
+          />
         </button>
         <button
           type="button"
@@ -67,7 +90,12 @@ export function StepRung({ step, patch, described }: { step: PlanStep; patch: Pr
         >
           <Patch answer={patch} label="" dim={!step.on} bare />
         </button>
-        <button type="button" className="min-w-0 flex-1 cursor-pointer text-left" aria-expanded={open} onClick={() => bench.setState({ opened: open ? undefined : step.id })}>
+        <button
+          type="button"
+          className="min-w-0 flex-1 cursor-pointer text-left"
+          aria-expanded={open}
+          onClick={() => bench.setState({ opened: open ? undefined : step.id })}
+        >
           <Words
             name={info.name}
             off={!step.on}
@@ -86,7 +114,12 @@ export function StepRung({ step, patch, described }: { step: PlanStep; patch: Pr
             <button type="button" className="btn" aria-pressed={step.on} onClick={() => switchStep(bench, step.id)}>
               {step.on ? 'Switch off' : 'Switch on'}
             </button>
-            <button type="button" className="quiet disabled:cursor-default disabled:font-normal disabled:text-ink3 disabled:no-underline" disabled={step.measured ? !changed : false} onClick={() => returnToMeasured(bench, step.id)}>
+            <button
+              type="button"
+              className="quiet disabled:cursor-default disabled:font-normal disabled:text-ink3 disabled:no-underline"
+              disabled={step.measured ? !changed : false}
+              onClick={() => returnToMeasured(bench, step.id)}
+            >
               {step.measured ? (changed ? 'back to measured' : 'as measured') : 'defaults'}
             </button>
             <span className="flex-1" />
@@ -105,7 +138,21 @@ function Line({ from }: { from: 'top' | 'middle' | 'through' }) {
   return <span className={`absolute left-[14px] w-px bg-rule2 ${reach}`} aria-hidden />;
 }
 
-function Words({ name, detail, cost, off = false, fault = false, mark }: { name: string; detail: string; cost: string; off?: boolean; fault?: boolean; mark?: string }) {
+function Words({
+  name,
+  detail,
+  cost,
+  off = false,
+  fault = false,
+  mark,
+}: {
+  name: string;
+  detail: string;
+  cost: string;
+  off?: boolean;
+  fault?: boolean;
+  mark?: string;
+}) {
   return (
     <span className="block min-w-0 flex-1 pt-[5px]">
       <span className="flex items-baseline justify-between gap-2">
@@ -123,7 +170,17 @@ function Words({ name, detail, cost, off = false, fault = false, mark }: { name:
 }
 
 /** The loupe's part as it is at one place of the ladder. */
-function Patch({ answer, label, dim = false, bare = false }: { answer: ProofAnswer | undefined; label: string; dim?: boolean; bare?: boolean }) {
+function Patch({
+  answer,
+  label,
+  dim = false,
+  bare = false,
+}: {
+  answer: ProofAnswer | undefined;
+  label: string;
+  dim?: boolean;
+  bare?: boolean;
+}) {
   const canvas = useRef<HTMLCanvasElement>(null);
   const loupe = useBench((s) => s.loupe);
   useEffect(() => {
@@ -131,10 +188,17 @@ function Patch({ answer, label, dim = false, bare = false }: { answer: ProofAnsw
     if (!context || !answer) return;
     const { width, height } = context.canvas;
     const part = loupePart(answer.output, loupe.u, loupe.v);
-    const sx = width / part.width, sy = height / part.height;
+    const sx = width / part.width,
+      sy = height / part.height;
     context.imageSmoothingQuality = 'high';
     context.clearRect(0, 0, width, height);
-    context.drawImage(answer.bitmap, (answer.place.x - part.x) * sx, (answer.place.y - part.y) * sy, answer.place.width * sx, answer.place.height * sy);
+    context.drawImage(
+      answer.bitmap,
+      (answer.place.x - part.x) * sx,
+      (answer.place.y - part.y) * sy,
+      answer.place.width * sx,
+      answer.place.height * sy,
+    );
   }, [answer, loupe]);
   return (
     <canvas

@@ -1,7 +1,7 @@
 'use client';
 
 import { Slider, ToggleGroup } from 'radix-ui';
-import { useEffect, useState } from 'react';
+import { useState } from 'react';
 import type { PlanStep } from '../../core/plan/plan';
 import type { SettingSpec } from '../../core/treatments/setting';
 import type { TreatmentInfo } from '../parts/api';
@@ -25,7 +25,8 @@ export function SettingsForm({ step, info }: { step: PlanStep; info: TreatmentIn
 
 function SettingRow({ spec, step }: { spec: SettingSpec; step: PlanStep }) {
   const id = `${step.id}-${spec.key}`;
-  const value = step.settings[spec.key], measured = step.measured?.[spec.key];
+  const value = step.settings[spec.key],
+    measured = step.measured?.[spec.key];
   const changed = step.measured !== undefined && value !== measured;
   return (
     <>
@@ -33,16 +34,38 @@ function SettingRow({ spec, step }: { spec: SettingSpec; step: PlanStep }) {
         {spec.label}
         {changed && <span className="sr-only"> (changed; measured {String(measured)})</span>}
       </label>
-      {spec.kind === 'number' && <NumberControls spec={spec} step={step} id={id} value={Number(value)} measured={typeof measured === 'number' ? measured : undefined} />}
+      {spec.kind === 'number' && (
+        <NumberControls
+          spec={spec}
+          step={step}
+          id={id}
+          value={Number(value)}
+          measured={typeof measured === 'number' ? measured : undefined}
+        />
+      )}
       {spec.kind === 'choice' && <Choice spec={spec} step={step} id={id} value={String(value)} />}
       {spec.kind === 'flag' && <Flag spec={spec} step={step} id={id} value={value === true} />}
     </>
   );
 }
 
-function NumberControls({ spec, step, id, value, measured }: { spec: SettingSpec; step: PlanStep; id: string; value: number; measured: number | undefined }) {
+function NumberControls({
+  spec,
+  step,
+  id,
+  value,
+  measured,
+}: {
+  spec: SettingSpec;
+  step: PlanStep;
+  id: string;
+  value: number;
+  measured: number | undefined;
+}) {
   const bench = useBenchStore();
-  const min = spec.min as number, max = spec.max as number, unit = spec.step as number;
+  const min = spec.min as number,
+    max = spec.max as number,
+    unit = spec.step as number;
   const slides = (max - min) / unit <= SLIDER_STEPS;
   const clean = (v: number): number => Number(v.toFixed(4));
   return (
@@ -60,7 +83,13 @@ function NumberControls({ spec, step, id, value, measured }: { spec: SettingSpec
           <Slider.Track className="relative h-[2px] grow bg-rule2">
             <Slider.Range className="absolute h-[2px] bg-act" />
           </Slider.Track>
-          {measured !== undefined && <span className="pointer-events-none absolute h-[9px] w-px bg-ink2" style={{ left: `calc(${((measured - min) / (max - min)) * 100}% - ${(((measured - min) / (max - min)) - 0.5) * 6}px)` }} title={`measured ${measured}`} />}
+          {measured !== undefined && (
+            <span
+              className="pointer-events-none absolute h-[9px] w-px bg-ink2"
+              style={{ left: `calc(${((measured - min) / (max - min)) * 100}% - ${((measured - min) / (max - min) - 0.5) * 6}px)` }}
+              title={`measured ${measured}`}
+            />
+          )}
           <Slider.Thumb className="block h-[13px] w-[6px] bg-act" aria-label={`${spec.label}, slider`} />
         </Slider.Root>
       ) : (
@@ -73,27 +102,25 @@ function NumberControls({ spec, step, id, value, measured }: { spec: SettingSpec
 
 /** A number that is taken over on Enter or when the field is left; what lies out of bounds is put to the bound. */
 function NumberField({ spec, id, value, onCommit }: { spec: SettingSpec; id: string; value: number; onCommit: (v: number) => void }) {
-  const [text, setText] = useState(String(value));
-  useEffect(() => setText(String(value)), [value]);
+  /** What is being typed; nothing while the field shows the setting. */
+  const [text, setText] = useState<string>();
   const commit = (): void => {
+    if (text === undefined) return;
     const typed = Number(text.replace(',', '.'));
-    if (text.trim() === '' || !Number.isFinite(typed)) {
-      setText(String(value));
-      return;
-    }
+    setText(undefined);
+    if (text.trim() === '' || !Number.isFinite(typed)) return;
     const bounded = Math.min(spec.max as number, Math.max(spec.min as number, typed));
-    const held = spec.whole ? Math.round(bounded) : bounded;
-    setText(String(held));
-    onCommit(held);
+    onCommit(spec.whole ? Math.round(bounded) : bounded);
   };
-  const nudge = (by: number): void => onCommit(Math.min(spec.max as number, Math.max(spec.min as number, value + by * (spec.step as number))));
+  const nudge = (by: number): void =>
+    onCommit(Math.min(spec.max as number, Math.max(spec.min as number, value + by * (spec.step as number))));
   return (
     <span className="field flex items-center justify-end gap-1 px-1.5">
       <input
         id={id}
         inputMode="decimal"
         className="w-full min-w-0 bg-transparent text-right outline-none"
-        value={text}
+        value={text ?? String(value)}
         onChange={(e) => setText(e.target.value)}
         onBlur={commit}
         onKeyDown={(e) => {
@@ -116,7 +143,14 @@ function Choice({ spec, step, id, value }: { spec: SettingSpec; step: PlanStep; 
   const short = options.length <= 3 && options.reduce((n, o) => n + o.label.length + 3, 0) <= 28;
   if (short)
     return (
-      <ToggleGroup.Root id={id} type="single" className="seg col-span-2 justify-self-start" value={value} aria-label={spec.label} onValueChange={(v) => v && changeSetting(bench, step.id, spec.key, v)}>
+      <ToggleGroup.Root
+        id={id}
+        type="single"
+        className="seg col-span-2 justify-self-start"
+        value={value}
+        aria-label={spec.label}
+        onValueChange={(v) => v && changeSetting(bench, step.id, spec.key, v)}
+      >
         {options.map((o) => (
           <ToggleGroup.Item key={o.value} value={o.value} className="whitespace-nowrap">
             {o.label}
@@ -125,7 +159,12 @@ function Choice({ spec, step, id, value }: { spec: SettingSpec; step: PlanStep; 
       </ToggleGroup.Root>
     );
   return (
-    <select id={id} className="field col-span-2 w-full" value={value} onChange={(e) => changeSetting(bench, step.id, spec.key, e.target.value)}>
+    <select
+      id={id}
+      className="field col-span-2 w-full"
+      value={value}
+      onChange={(e) => changeSetting(bench, step.id, spec.key, e.target.value)}
+    >
       {options.map((o) => (
         <option key={o.value} value={o.value}>
           {o.label}
@@ -137,5 +176,13 @@ function Choice({ spec, step, id, value }: { spec: SettingSpec; step: PlanStep; 
 
 function Flag({ spec, step, id, value }: { spec: SettingSpec; step: PlanStep; id: string; value: boolean }) {
   const bench = useBenchStore();
-  return <input id={id} type="checkbox" className="col-span-2 justify-self-start accent-[var(--act)]" checked={value} onChange={(e) => changeSetting(bench, step.id, spec.key, e.target.checked)} />;
+  return (
+    <input
+      id={id}
+      type="checkbox"
+      className="col-span-2 justify-self-start accent-[var(--act)]"
+      checked={value}
+      onChange={(e) => changeSetting(bench, step.id, spec.key, e.target.checked)}
+    />
+  );
 }

@@ -109,4 +109,5 @@ export function lookedSteps(state: BenchState): number | undefined {
   return index < 0 ? undefined : index + 1;
 }
 
-export const infoOf = (state: BenchState, step: PlanStep): TreatmentInfo => state.treatments.find((t) => t.id === step.treatment) as TreatmentInfo;
+export const infoOf = (state: BenchState, step: PlanStep): TreatmentInfo =>
+  state.treatments.find((t) => t.id === step.treatment) as TreatmentInfo;

@@ -106,10 +106,13 @@ export function usePlayback(stretch: Stretch): void {
     if (!playing) return;
     const { output, range } = bench.getState();
     const rate = output.rate.num / Math.max(1, output.rate.den);
-    let start = performance.now(), from = bench.getState().frame, request = 0;
+    let start = performance.now(),
+      from = bench.getState().frame,
+      request = 0;
     const tick = (now: number): void => {
       const state = bench.getState();
-      const first = range?.first ?? 0, last = range?.last ?? output.frames - 1;
+      const first = range?.first ?? 0,
+        last = range?.last ?? output.frames - 1;
       const span = last - first + 1;
       let wanted = from + playing * Math.floor(((now - start) / 1000) * rate);
       if (wanted > last || wanted < first) wanted = first + ((((wanted - first) % span) + span) % span);

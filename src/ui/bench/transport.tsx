@@ -43,7 +43,12 @@ export function Transport({ stretch }: { stretch: Stretch }) {
         <button type="button" className="btn px-1.5" aria-label="One frame back" onClick={() => stepFrame(bench, -1)}>
           <ChevronLeft size={14} aria-hidden />
         </button>
-        <button type="button" className="btn px-1.5" aria-label={playing ? 'Stop' : 'Play'} onClick={() => bench.setState({ playing: playing ? 0 : 1 })}>
+        <button
+          type="button"
+          className="btn px-1.5"
+          aria-label={playing ? 'Stop' : 'Play'}
+          onClick={() => bench.setState({ playing: playing ? 0 : 1 })}
+        >
           {playing ? <Pause size={13} aria-hidden /> : <Play size={13} aria-hidden />}
         </button>
         <button type="button" className="btn px-1.5" aria-label="One frame on" onClick={() => stepFrame(bench, 1)}>
@@ -57,11 +62,22 @@ export function Transport({ stretch }: { stretch: Stretch }) {
         </button>
       </div>
       <div className="flex items-center gap-2">
-        <button type="button" className="btn" onClick={() => stretch.toggle()} title={range ? 'Proofs the range, then plays it at its own speed' : 'Proofs the next frames, then plays them at their own speed'}>
+        <button
+          type="button"
+          className="btn"
+          onClick={() => stretch.toggle()}
+          title={range ? 'Proofs the range, then plays it at its own speed' : 'Proofs the next frames, then plays them at their own speed'}
+        >
           {stretch.busy ? 'Stop' : 'Proof stretch'}
         </button>
         <span className="whitespace-nowrap text-ink2 tabular-nums" role="status" data-testid="stretch">
-          {stretch.busy ? `${stretch.done} of ${stretch.total}` : stretch.total > 0 && stretch.done === stretch.total ? `${stretch.total} proofed` : asked > LONGEST_STRETCH ? `first ${LONGEST_STRETCH} fr` : `${count} fr`}
+          {stretch.busy
+            ? `${stretch.done} of ${stretch.total}`
+            : stretch.total > 0 && stretch.done === stretch.total
+              ? `${stretch.total} proofed`
+              : asked > LONGEST_STRETCH
+                ? `first ${LONGEST_STRETCH} fr`
+                : `${count} fr`}
         </span>
       </div>
     </div>
@@ -112,23 +128,40 @@ export function TimeRuler({ stretch }: { stretch: Stretch }) {
       }}
       onPointerMove={(event) => event.buttons === 1 && seek(event)}
     >
-      {range && <span className="absolute inset-y-0 border-x-2 border-act bg-act2" style={{ left: x(range.first), width: Math.max(2, x(range.last + 1) - x(range.first)) }} data-testid="range" />}
+      {range && (
+        <span
+          className="absolute inset-y-0 border-x-2 border-act bg-act2"
+          style={{ left: x(range.first), width: Math.max(2, x(range.last + 1) - x(range.first)) }}
+          data-testid="range"
+        />
+      )}
       <span className="absolute inset-x-0 top-[22px] border-t" aria-hidden />
       {marks.map((n) => (
-        <span key={n} className="absolute top-0 h-[22px] border-l border-rule2 pl-1 text-[12px] leading-[20px] text-ink2 tabular-nums" style={{ left: x(n) }} aria-hidden>
+        <span
+          key={n}
+          className="absolute top-0 h-[22px] border-l border-rule2 pl-1 text-[12px] leading-[20px] text-ink2 tabular-nums"
+          style={{ left: x(n) }}
+          aria-hidden
+        >
           {x(n) + MARK_ROOM - 14 < width && timecode(n, output.rate)}
         </span>
       ))}
       <span className="absolute top-[25px] left-2 text-[12px] text-ink2" aria-hidden>
         measured at
       </span>
-      {item.condition?.sampled.map((n) => <span key={n} className="absolute top-[46px] h-[10px] w-px bg-ink2" style={{ left: x(n * perSource) }} aria-hidden />)}
+      {item.condition?.sampled.map((n) => (
+        <span key={n} className="absolute top-[46px] h-[10px] w-px bg-ink2" style={{ left: x(n * perSource) }} aria-hidden />
+      ))}
       {stretch.total > 0 && (
         <>
           <span className="absolute top-[60px] left-2 text-[12px] text-ink2" aria-hidden>
             proofed
           </span>
-          <span className="absolute top-[82px] h-[4px] bg-act" style={{ left: x(stretchRange(bench).first), width: Math.max(stretch.done ? 2 : 0, x(stretch.done)) }} aria-hidden />
+          <span
+            className="absolute top-[82px] h-[4px] bg-act"
+            style={{ left: x(stretchRange(bench).first), width: Math.max(stretch.done ? 2 : 0, x(stretch.done)) }}
+            aria-hidden
+          />
         </>
       )}
       <span className="absolute inset-y-0 w-[2px] bg-ink" style={{ left: x(frame + 0.5) - 1 }} data-testid="playhead" />

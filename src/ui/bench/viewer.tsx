@@ -36,12 +36,16 @@ export function Viewer({ stretch }: { stretch: Stretch }) {
   const source = useLayer('source', part, pixels, kept !== undefined);
   const shownResult = kept?.result ?? result.layer;
   const shownSource = kept?.source ?? source.layer;
-  const panes = useMemo(() => panesFor(mode, holding, split, size, (r) => placePicture(output, r, view)), [mode, holding, split, size, output, view]);
+  const panes = useMemo(
+    () => panesFor(mode, holding, split, size, (r) => placePicture(output, r, view)),
+    [mode, holding, split, size, output, view],
+  );
 
   useEffect(() => {
     const element = canvas.current;
     if (!element || size.width === 0) return;
-    const width = Math.round(size.width * ratio), height = Math.round(size.height * ratio);
+    const width = Math.round(size.width * ratio),
+      height = Math.round(size.height * ratio);
     if (element.width !== width) element.width = width;
     if (element.height !== height) element.height = height;
     const context = element.getContext('2d') as CanvasRenderingContext2D;
@@ -92,7 +96,9 @@ export function Viewer({ stretch }: { stretch: Stretch }) {
 function useWheelZoom(stage: React.RefObject<HTMLDivElement | null>, room: () => Size): void {
   const bench = useBenchStore();
   const latest = useRef(room);
-  latest.current = room;
+  useEffect(() => {
+    latest.current = room;
+  });
   useEffect(() => {
     const element = stage.current as HTMLDivElement;
     const onWheel = (event: WheelEvent): void => {
@@ -141,7 +147,8 @@ function useDrag(size: Size, room: Size, at: Placement, point: (p: { u: number; 
       const from = held.current;
       if (!from) return;
       const { output, view, loupe } = bench.getState();
-      if (from.loupe) bench.setState({ loupe: { u: clamp01(loupe.u + (x - from.x) / at.width), v: clamp01(loupe.v + (y - from.y) / at.height) } });
+      if (from.loupe)
+        bench.setState({ loupe: { u: clamp01(loupe.u + (x - from.x) / at.width), v: clamp01(loupe.v + (y - from.y) / at.height) } });
       else bench.setState({ view: panned(output, room, view, x - from.x, y - from.y) });
       held.current = { ...from, x, y };
     },
@@ -160,11 +167,24 @@ function useDrag(size: Size, room: Size, at: Placement, point: (p: { u: number; 
 /** Arrow keys as steps of a place. */
 function arrows(event: KeyboardEvent, step: number): { dx: number; dy: number } | undefined {
   const by = event.shiftKey ? step * 5 : step;
-  const moves: Record<string, { dx: number; dy: number }> = { ArrowLeft: { dx: -by, dy: 0 }, ArrowRight: { dx: by, dy: 0 }, ArrowUp: { dx: 0, dy: -by }, ArrowDown: { dx: 0, dy: by } };
+  const moves: Record<string, { dx: number; dy: number }> = {
+    ArrowLeft: { dx: -by, dy: 0 },
+    ArrowRight: { dx: by, dy: 0 },
+    ArrowUp: { dx: 0, dy: -by },
+    ArrowDown: { dx: 0, dy: by },
+  };
   return moves[event.key];
 }
 
-function LoupeFrame({ box, part, label }: { box: Placement; part: { x: number; y: number; width: number; height: number }; label: boolean }) {
+function LoupeFrame({
+  box,
+  part,
+  label,
+}: {
+  box: Placement;
+  part: { x: number; y: number; width: number; height: number };
+  label: boolean;
+}) {
   const bench = useBenchStore();
   return (
     <div
@@ -173,7 +193,12 @@ function LoupeFrame({ box, part, label }: { box: Placement; part: { x: number; y
       aria-label="Loupe: arrow keys move it"
       aria-hidden={!label}
       className="pointer-events-none absolute border border-white outline-1 outline-black/60 focus-visible:outline-2"
-      style={{ left: box.x + part.x * box.width, top: box.y + part.y * box.height, width: part.width * box.width, height: part.height * box.height }}
+      style={{
+        left: box.x + part.x * box.width,
+        top: box.y + part.y * box.height,
+        width: part.width * box.width,
+        height: part.height * box.height,
+      }}
       onKeyDown={(event) => {
         const move = arrows(event, 0.01);
         if (!move) return;
@@ -230,20 +255,38 @@ function SplitLine({ split, size }: { split: number; size: Size }) {
 
 function SideNames({ mode, holding, split, size, after }: { mode: string; holding: boolean; split: number; size: Size; after: string }) {
   const name = 'absolute top-0 bg-[#3c3c3c] px-1.5 text-[12px] leading-[18px] text-white pointer-events-none';
-  if (holding) return <span className={name} style={{ left: 0 }}>source</span>;
-  if (mode === 'single') return <span className={name} style={{ left: 0 }}>{after}</span>;
+  if (holding)
+    return (
+      <span className={name} style={{ left: 0 }}>
+        source
+      </span>
+    );
+  if (mode === 'single')
+    return (
+      <span className={name} style={{ left: 0 }}>
+        {after}
+      </span>
+    );
   if (mode === 'pair')
     return (
       <>
-        <span className={name} style={{ left: 0 }}>source</span>
-        <span className={name} style={{ left: size.width / 2 + 2 }}>{after}</span>
+        <span className={name} style={{ left: 0 }}>
+          source
+        </span>
+        <span className={name} style={{ left: size.width / 2 + 2 }}>
+          {after}
+        </span>
       </>
     );
   const line = Math.round(split * size.width);
   return (
     <>
-      <span className={name} style={{ right: size.width - line + 3 }}>source</span>
-      <span className={name} style={{ left: line + 3 }}>{after}</span>
+      <span className={name} style={{ right: size.width - line + 3 }}>
+        source
+      </span>
+      <span className={name} style={{ left: line + 3 }}>
+        {after}
+      </span>
     </>
   );
 }

@@ -1,7 +1,6 @@
 'use client';
 
 import { ToggleGroup } from 'radix-ui';
-import { useEffect, useRef, useState } from 'react';
 import type { Drawn } from './painting';
 import { useBench, useBenchStore, type CompareMode } from './store';
 import { setZoom, ZOOMS } from './keys';
@@ -18,14 +17,26 @@ export function ViewerBar({ after }: { after: string }) {
   const { mode, view } = useBench((s) => s);
   return (
     <div className="flex h-[34px] shrink-0 items-center gap-2 border-b px-[10px]">
-      <ToggleGroup.Root type="single" value={mode} onValueChange={(v) => v && bench.setState({ mode: v as CompareMode })} className="seg" aria-label="Comparison">
+      <ToggleGroup.Root
+        type="single"
+        value={mode}
+        onValueChange={(v) => v && bench.setState({ mode: v as CompareMode })}
+        className="seg"
+        aria-label="Comparison"
+      >
         {MODES.map((m) => (
           <ToggleGroup.Item key={m.value} value={m.value}>
             {m.label}
           </ToggleGroup.Item>
         ))}
       </ToggleGroup.Root>
-      <ToggleGroup.Root type="single" value={String(view.zoom)} onValueChange={(v) => v && setZoom(bench, v === 'fit' ? 'fit' : Number(v))} className="seg" aria-label="Zoom">
+      <ToggleGroup.Root
+        type="single"
+        value={String(view.zoom)}
+        onValueChange={(v) => v && setZoom(bench, v === 'fit' ? 'fit' : Number(v))}
+        className="seg"
+        aria-label="Zoom"
+      >
         {ZOOMS.map(({ zoom, label }) => (
           <ToggleGroup.Item key={label} value={String(zoom)}>
             {label}
@@ -41,13 +52,26 @@ export function ViewerBar({ after }: { after: string }) {
 }
 
 /** What is under the pointer, and what the last proof took. */
-export function ViewerState({ pointer, source, result, waiting }: { pointer: { u: number; v: number } | undefined; source: Drawn | undefined; result: Drawn | undefined; waiting: boolean }) {
+export function ViewerState({
+  pointer,
+  source,
+  result,
+  waiting,
+}: {
+  pointer: { u: number; v: number } | undefined;
+  source: Drawn | undefined;
+  result: Drawn | undefined;
+  waiting: boolean;
+}) {
   const { output, view, proofTime } = useBench((s) => s);
-  const read = useSampler();
-  const values = pointer && { source: source && read(source, pointer), result: result && read(result, pointer) };
+  const values = pointer && { source: source && readSample(source, pointer), result: result && readSample(result, pointer) };
   return (
     <div className="flex h-[24px] shrink-0 items-center gap-5 bg-[#4b4b4b] px-3 text-[12px] text-white" data-testid="viewer-state">
-      <span className="w-[9.5em] tabular-nums">{pointer ? `x ${Math.floor(pointer.u * output.width)}  y ${Math.floor(pointer.v * output.height)}` : `${output.width} × ${output.height}`}</span>
+      <span className="w-[9.5em] tabular-nums">
+        {pointer
+          ? `x ${Math.floor(pointer.u * output.width)}  y ${Math.floor(pointer.v * output.height)}`
+          : `${output.width} × ${output.height}`}
+      </span>
       <span className="w-[12em] whitespace-nowrap tabular-nums">{values?.source ? `source ${values.source.join(' ')}` : ''}</span>
       <span className="w-[12em] whitespace-nowrap tabular-nums">{values?.result ? `result ${values.result.join(' ')}` : ''}</span>
       <span className="flex-1" />
@@ -59,20 +83,18 @@ export function ViewerState({ pointer, source, result, waiting }: { pointer: { u
   );
 }
 
-/** Reads one sample of a picture as red, green and blue, 0 to 255. */
-function useSampler(): (drawn: Drawn, at: { u: number; v: number }) => number[] | undefined {
-  const pixel = useRef<CanvasRenderingContext2D>(undefined);
-  const [, ready] = useState(false);
-  useEffect(() => {
+let pixel: CanvasRenderingContext2D | null | undefined;
+
+/** One sample of a picture as red, green and blue, 0 to 255. */
+function readSample({ bitmap, place }: Drawn, { u, v }: { u: number; v: number }): number[] | undefined {
+  if (pixel === undefined) {
     const canvas = document.createElement('canvas');
     canvas.width = canvas.height = 1;
-    pixel.current = canvas.getContext('2d', { willReadFrequently: true }) ?? undefined;
-    ready(true);
-  }, []);
-  return ({ bitmap, place }, { u, v }) => {
-    const x = Math.floor(((u - place.x) / place.width) * bitmap.width), y = Math.floor(((v - place.y) / place.height) * bitmap.height);
-    if (!pixel.current || x < 0 || y < 0 || x >= bitmap.width || y >= bitmap.height) return undefined;
-    pixel.current.drawImage(bitmap, x, y, 1, 1, 0, 0, 1, 1);
-    return [...pixel.current.getImageData(0, 0, 1, 1).data.slice(0, 3)];
-  };
+    pixel = canvas.getContext('2d', { willReadFrequently: true });
+  }
+  const x = Math.floor(((u - place.x) / place.width) * bitmap.width),
+    y = Math.floor(((v - place.y) / place.height) * bitmap.height);
+  if (!pixel || x < 0 || y < 0 || x >= bitmap.width || y >= bitmap.height) return undefined;
+  pixel.drawImage(bitmap, x, y, 1, 1, 0, 0, 1, 1);
+  return [...pixel.getImageData(0, 0, 1, 1).data.slice(0, 3)];
 }

@@ -26,26 +26,37 @@ export function CollectionPlace({ id }: { id: string }) {
   });
   const refresh = useCallback(() => void queries.invalidateQueries({ queryKey: ['collection', id] }), [queries, id]);
   const add = useUploads((s) => s.add);
-  const { getRootProps, getInputProps, isDragActive } = useDropzone({ onDrop: (files) => add(files, id, refresh), noClick: true, noKeyboard: true });
+  const { getRootProps, getInputProps, isDragActive } = useDropzone({
+    onDrop: (files) => add(files, id, refresh),
+    noClick: true,
+    noKeyboard: true,
+  });
   return (
     <Shell
       trail={
         <>
           <h1 className="truncate text-[15px]">{data?.collection.name ?? '…'}</h1>
-          <span className="truncate text-ink2">{data && `${data.items.length} items${data.collection.note ? ` · ${data.collection.note}` : ''}`}</span>
+          <span className="truncate text-ink2">
+            {data && `${data.items.length} items${data.collection.note ? ` · ${data.collection.note}` : ''}`}
+          </span>
         </>
       }
       actions={<IntakeButtons collectionId={id} onDone={refresh} />}
     >
       <main {...getRootProps()} className="relative flex-1 overflow-auto px-[14px] py-4">
         <input {...getInputProps()} data-testid="drop-input" aria-label="Files dropped onto the collection" />
-        {error && <p role="alert" className="text-warn">{error.message}</p>}
+        {error && (
+          <p role="alert" className="text-warn">
+            {error.message}
+          </p>
+        )}
         <UploadList />
         {data?.items.length === 0 && (
           <div className="max-w-[46em] pl-8 pt-16">
             <p className="serif mb-2 text-[18px]">Nothing taken in yet.</p>
             <p className="text-ink2">
-              Drop photographs, scans, films or whole folders here, or choose them above. Originals are put away unchanged with their checksums; each is examined and gets a proposed plan.
+              Drop photographs, scans, films or whole folders here, or choose them above. Originals are put away unchanged with their
+              checksums; each is examined and gets a proposed plan.
             </p>
           </div>
         )}
@@ -56,7 +67,11 @@ export function CollectionPlace({ id }: { id: string }) {
             ))}
           </ul>
         )}
-        {isDragActive && <div className="pointer-events-none absolute inset-2 grid place-items-center border-2 border-act bg-act2/90 text-[18px] font-semibold">Let go to take these in</div>}
+        {isDragActive && (
+          <div className="pointer-events-none absolute inset-2 grid place-items-center border-2 border-act bg-act2/90 text-[18px] font-semibold">
+            Let go to take these in
+          </div>
+        )}
       </main>
     </Shell>
   );
@@ -83,11 +98,17 @@ function ItemCard({ item }: { item: Item }) {
       </Link>
       <p className="text-ink2">
         {stream.width} × {stream.height}
-        {item.kind === 'moving' ? ` · ${shapeText(stream)} · ${rate(stream.rate)} · ${duration(item.facts.duration)}` : ` · ${bytes(item.bytes)}`}
+        {item.kind === 'moving'
+          ? ` · ${shapeText(stream)} · ${rate(stream.rate)} · ${duration(item.facts.duration)}`
+          : ` · ${bytes(item.bytes)}`}
       </p>
       {item.state === 'failed' && <p className="text-warn">{item.message}</p>}
       {item.facts.damage.length > 0 && <p className="text-warn">damaged: {item.facts.damage[0]}</p>}
-      {item.condition && <p className="truncate">{faults.length ? faults.map((f) => `${f.name.toLowerCase()}: ${f.reading}`).join(' · ') : 'no fault measured'}</p>}
+      {item.condition && (
+        <p className="truncate">
+          {faults.length ? faults.map((f) => `${f.name.toLowerCase()}: ${f.reading}`).join(' · ') : 'no fault measured'}
+        </p>
+      )}
     </li>
   );
 }

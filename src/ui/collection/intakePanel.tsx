@@ -13,16 +13,26 @@ export function IntakeButtons({ collectionId, onDone }: { collectionId: string; 
   const [asking, setAsking] = useState(false);
   const add = useUploads((s) => s.add);
   const chosen = (event: ChangeEvent<HTMLInputElement>): void => {
-    add([...(event.target.files ?? [])].filter((f) => !f.name.startsWith('.')), collectionId, onDone);
+    add(
+      [...(event.target.files ?? [])].filter((f) => !f.name.startsWith('.')),
+      collectionId,
+      onDone,
+    );
     event.target.value = '';
   };
   return (
     <div className="flex gap-2">
       <input ref={files} type="file" multiple hidden onChange={chosen} data-testid="choose-files" />
       <input ref={folder} type="file" multiple hidden onChange={chosen} {...{ webkitdirectory: '' }} data-testid="choose-folder" />
-      <button type="button" className="btn btn-act" onClick={() => files.current?.click()}>Choose files…</button>
-      <button type="button" className="btn" onClick={() => folder.current?.click()}>Choose a folder…</button>
-      <button type="button" className="btn" onClick={() => setAsking(true)}>From this machine…</button>
+      <button type="button" className="btn btn-act" onClick={() => files.current?.click()}>
+        Choose files…
+      </button>
+      <button type="button" className="btn" onClick={() => folder.current?.click()}>
+        Choose a folder…
+      </button>
+      <button type="button" className="btn" onClick={() => setAsking(true)}>
+        From this machine…
+      </button>
       <Sheet title="Take in from this machine" open={asking} onOpenChange={setAsking}>
         <FromMachine collectionId={collectionId} onDone={onDone} close={() => setAsking(false)} />
       </Sheet>
@@ -38,7 +48,11 @@ function FromMachine({ collectionId, onDone, close }: { collectionId: string; on
   const start = async (): Promise<void> => {
     setBusy(true);
     setProblem('');
-    const response = await fetch(`/api/collections/${collectionId}/takein`, { method: 'POST', body: JSON.stringify({ path }), headers: { 'content-type': 'application/json' } });
+    const response = await fetch(`/api/collections/${collectionId}/takein`, {
+      method: 'POST',
+      body: JSON.stringify({ path }),
+      headers: { 'content-type': 'application/json' },
+    });
     if (!response.ok || !response.body) {
       setProblem(await errorText(response));
       setBusy(false);
@@ -66,13 +80,33 @@ function FromMachine({ collectionId, onDone, close }: { collectionId: string; on
         void start();
       }}
     >
-      <p className="mb-3 text-ink2">A folder, or one file, on the machine the server runs on. It is copied straight into the archive, not through the browser; what is there stays untouched.</p>
-      <label htmlFor="path" className="mb-1 block">Folder or file</label>
-      <input id="path" className="field w-full" value={path} onChange={(e) => setPath(e.target.value)} placeholder="/srv/scans/family" autoFocus />
-      {problem && <p role="alert" className="mt-2 text-warn">{problem}</p>}
+      <p className="mb-3 text-ink2">
+        A folder, or one file, on the machine the server runs on. It is copied straight into the archive, not through the browser; what is
+        there stays untouched.
+      </p>
+      <label htmlFor="path" className="mb-1 block">
+        Folder or file
+      </label>
+      <input
+        id="path"
+        className="field w-full"
+        value={path}
+        onChange={(e) => setPath(e.target.value)}
+        placeholder="/srv/scans/family"
+        autoFocus
+      />
+      {problem && (
+        <p role="alert" className="mt-2 text-warn">
+          {problem}
+        </p>
+      )}
       <div className="mt-4 flex justify-end gap-2">
-        <button type="button" className="btn" onClick={close}>Cancel</button>
-        <button type="submit" className="btn btn-act" disabled={busy || !path}>Take in</button>
+        <button type="button" className="btn" onClick={close}>
+          Cancel
+        </button>
+        <button type="submit" className="btn btn-act" disabled={busy || !path}>
+          Take in
+        </button>
       </div>
     </form>
   );
@@ -91,15 +125,25 @@ export function UploadList() {
           {list.filter((u) => u.state === 'taken in').length} of {list.length} taken in{refused > 0 && `, ${refused} not`}
         </span>
         <span className="flex-1" />
-        <button type="button" className="quiet" onClick={clear}>Clear</button>
+        <button type="button" className="quiet" onClick={clear}>
+          Clear
+        </button>
       </div>
       <ul className="max-h-48 overflow-auto">
         {list.map((u) => (
-          <li key={u.id} className="grid grid-cols-[minmax(180px,1fr)_90px_140px_2fr] items-center gap-3 border-b px-3 py-1 last:border-b-0">
+          <li
+            key={u.id}
+            className="grid grid-cols-[minmax(180px,1fr)_90px_140px_2fr] items-center gap-3 border-b px-3 py-1 last:border-b-0"
+          >
             <span className="truncate">{u.name}</span>
             <span className="num text-ink2">{u.size ? bytes(u.size) : ''}</span>
             {u.state === 'sending' ? (
-              <span className="block h-1 bg-rule" role="progressbar" aria-label={u.name} aria-valuenow={Math.round((100 * u.sent) / u.size)}>
+              <span
+                className="block h-1 bg-rule"
+                role="progressbar"
+                aria-label={u.name}
+                aria-valuenow={Math.round((100 * u.sent) / u.size)}
+              >
                 <span className="block h-1 bg-act" style={{ width: `${(100 * u.sent) / u.size}%` }} />
               </span>
             ) : (

@@ -30,7 +30,8 @@ let nextId = 1;
 export const useUploads = create<Uploads>((set) => {
   const waiting: { id: number; file: File; collectionId: string; done: () => void }[] = [];
   let running = 0;
-  const change = (id: number, part: Partial<Upload>): void => set((s) => ({ list: s.list.map((u) => (u.id === id ? { ...u, ...part } : u)) }));
+  const change = (id: number, part: Partial<Upload>): void =>
+    set((s) => ({ list: s.list.map((u) => (u.id === id ? { ...u, ...part } : u)) }));
   const next = (): void => {
     while (running < AT_ONCE && waiting.length) {
       const entry = waiting.shift() as (typeof waiting)[number];
@@ -46,11 +47,17 @@ export const useUploads = create<Uploads>((set) => {
     list: [],
     add(files, collectionId, done) {
       const added = files.map((file) => ({ id: nextId++, file }));
-      set((s) => ({ list: [...s.list, ...added.map(({ id, file }): Upload => ({ id, name: file.name, size: file.size, sent: 0, state: 'waiting', message: '' }))] }));
+      set((s) => ({
+        list: [
+          ...s.list,
+          ...added.map(({ id, file }): Upload => ({ id, name: file.name, size: file.size, sent: 0, state: 'waiting', message: '' })),
+        ],
+      }));
       waiting.push(...added.map(({ id, file }) => ({ id, file, collectionId, done })));
       next();
     },
-    report: (name, ok, message) => set((s) => ({ list: [...s.list, { id: nextId++, name, size: 0, sent: 0, state: ok ? 'taken in' : 'refused', message }] })),
+    report: (name, ok, message) =>
+      set((s) => ({ list: [...s.list, { id: nextId++, name, size: 0, sent: 0, state: ok ? 'taken in' : 'refused', message }] })),
     clear: () => set((s) => ({ list: s.list.filter((u) => !['taken in', 'refused', 'broken off'].includes(u.state)) })),
   };
 });
@@ -79,7 +86,11 @@ async function send(file: File, collectionId: string, change: (part: Partial<Upl
       onError: (error) => {
         const answer = 'originalResponse' in error ? error.originalResponse : null;
         const refused = answer?.getStatus() === 422 || answer?.getStatus() === 404;
-        change(refused ? { state: 'refused', message: answer?.getBody() ?? '' } : { state: 'broken off', message: 'The connection broke. Choose the file again: it goes on where it stopped.' });
+        change(
+          refused
+            ? { state: 'refused', message: answer?.getBody() ?? '' }
+            : { state: 'broken off', message: 'The connection broke. Choose the file again: it goes on where it stopped.' },
+        );
         resolve();
       },
     });

@@ -14,14 +14,29 @@ export function Collections() {
   const { data, error } = useQuery({ queryKey: ['collections'], queryFn: () => api<CollectionSummary[]>('collections') });
   const [asking, setAsking] = useState(false);
   return (
-    <Shell trail={<h1 className="text-[15px]">Collections</h1>} actions={<button type="button" className="btn btn-act" onClick={() => setAsking(true)}>New collection</button>}>
+    <Shell
+      trail={<h1 className="text-[15px]">Collections</h1>}
+      actions={
+        <button type="button" className="btn btn-act" onClick={() => setAsking(true)}>
+          New collection
+        </button>
+      }
+    >
       <main className="flex-1 overflow-auto px-[14px] py-4">
-        {error && <p role="alert" className="text-warn">{error.message}</p>}
+        {error && (
+          <p role="alert" className="text-warn">
+            {error.message}
+          </p>
+        )}
         {data?.length === 0 && (
           <div className="max-w-[46em] pt-16 pl-8">
             <p className="serif mb-2 text-[18px]">No collection yet.</p>
-            <p className="mb-4 text-ink2">A collection holds everything of one client, family or fonds. Make one, then drop photographs and films onto it.</p>
-            <button type="button" className="btn btn-act" onClick={() => setAsking(true)}>New collection</button>
+            <p className="mb-4 text-ink2">
+              A collection holds everything of one client, family or fonds. Make one, then drop photographs and films onto it.
+            </p>
+            <button type="button" className="btn btn-act" onClick={() => setAsking(true)}>
+              New collection
+            </button>
           </div>
         )}
         {data && data.length > 0 && (
@@ -39,7 +54,9 @@ export function Collections() {
               {data.map((c) => (
                 <tr key={c.id}>
                   <td>
-                    <Link href={`/collections/${c.id}`} className="serif text-[15px] hover:underline">{c.name}</Link>
+                    <Link href={`/collections/${c.id}`} className="serif text-[15px] hover:underline">
+                      {c.name}
+                    </Link>
                   </td>
                   <td className="text-ink2">{c.note}</td>
                   <td className="num">{c.items}</td>
@@ -63,9 +80,12 @@ function NewCollection({ open, onOpenChange }: { open: boolean; onOpenChange: (o
   const submit = async (event: FormEvent<HTMLFormElement>): Promise<void> => {
     event.preventDefault();
     const form = new FormData(event.currentTarget);
-    const due = String(form.get('due'));
+    const due = form.get('due') as string;
     try {
-      const made = await api<Collection>('collections', { method: 'POST', json: { name: form.get('name'), note: form.get('note'), ...(due && { due }) } });
+      const made = await api<Collection>('collections', {
+        method: 'POST',
+        json: { name: form.get('name'), note: form.get('note'), ...(due && { due }) },
+      });
       await queries.invalidateQueries({ queryKey: ['collections'] });
       router.push(`/collections/${made.id}`);
     } catch (error) {
@@ -81,10 +101,18 @@ function NewCollection({ open, onOpenChange }: { open: boolean; onOpenChange: (o
         <input id="note" name="note" className="field" />
         <label htmlFor="due">Due</label>
         <input id="due" name="due" type="date" className="field w-40" />
-        {problem && <p role="alert" className="col-span-2 text-warn">{problem}</p>}
+        {problem && (
+          <p role="alert" className="col-span-2 text-warn">
+            {problem}
+          </p>
+        )}
         <div className="col-span-2 mt-2 flex justify-end gap-2">
-          <button type="button" className="btn" onClick={() => onOpenChange(false)}>Cancel</button>
-          <button type="submit" className="btn btn-act">Make it</button>
+          <button type="button" className="btn" onClick={() => onOpenChange(false)}>
+            Cancel
+          </button>
+          <button type="submit" className="btn btn-act">
+            Make it
+          </button>
         </div>
       </form>
     </Sheet>

@@ -7,7 +7,13 @@ import { api } from '../parts/api';
 import { bytes } from '../parts/format';
 import { Shell } from '../parts/shell';
 
-const KIND_WORDS = { original: 'Original', master: 'Restored master', access: 'Access copy', subtitles: 'Subtitles', provenance: 'Provenance record' } as const;
+const KIND_WORDS = {
+  original: 'Original',
+  master: 'Restored master',
+  access: 'Access copy',
+  subtitles: 'Subtitles',
+  provenance: 'Provenance record',
+} as const;
 
 /** What was handed over: files with their checksums, and what became of each track. */
 export function Deliveries() {
@@ -15,17 +21,25 @@ export function Deliveries() {
   return (
     <Shell trail={<h1 className="text-[15px]">Deliveries</h1>}>
       <main className="flex-1 overflow-auto px-[14px] py-4">
-        {error && <p role="alert" className="text-warn">{error.message}</p>}
+        {error && (
+          <p role="alert" className="text-warn">
+            {error.message}
+          </p>
+        )}
         {data?.length === 0 && (
           <div className="max-w-[46em] pl-8 pt-16">
             <p className="serif mb-2 text-[18px]">Nothing delivered yet.</p>
-            <p className="text-ink2">When a job is done, its original, master, access copy and provenance record stand here with their checksums.</p>
+            <p className="text-ink2">
+              When a job is done, its original, master, access copy and provenance record stand here with their checksums.
+            </p>
           </div>
         )}
         {data?.map((d) => (
           <section key={d.id} className="mb-7" data-testid="delivery" aria-label={d.itemName}>
             <div className="flex items-baseline gap-3">
-              <Link href={`/items/${d.itemId}`} className="serif text-[15px] hover:underline">{d.itemName}</Link>
+              <Link href={`/items/${d.itemId}`} className="serif text-[15px] hover:underline">
+                {d.itemName}
+              </Link>
               <span className="text-ink2">
                 {d.collectionName} · {d.created.slice(0, 16).replace('T', ' ')} UTC · folder deliveries/{d.folder}
               </span>
@@ -45,10 +59,14 @@ export function Deliveries() {
                   <tr key={f.fileName}>
                     <td>{KIND_WORDS[f.kind]}</td>
                     <td>
-                      <a className="quiet" href={`/api/deliveries/${d.id}/${encodeURIComponent(f.fileName)}`}>{f.fileName}</a>
+                      <a className="quiet" href={`/api/deliveries/${d.id}/${encodeURIComponent(f.fileName)}`}>
+                        {f.fileName}
+                      </a>
                     </td>
                     <td className="num">{bytes(f.bytes)}</td>
-                    <td className="text-[12px] text-ink2" title={f.sha256}>{f.sha256.slice(0, 16)}…</td>
+                    <td className="text-[12px] text-ink2" title={f.sha256}>
+                      {f.sha256.slice(0, 16)}…
+                    </td>
                     <td className="text-ink2">{f.note}</td>
                   </tr>
                 ))}

@@ -1,4 +1,4 @@
-import type { PlanDescription, TreatmentInfo } from '../../app/describe';
+import type { PlanDescription, TreatmentInfo } from '../../archive/describe';
 import type { Collection, Item, PlanVersion } from '../../archive/types';
 import type { StreamInfo } from '../../core/picture/picture';
 import type { Plan } from '../../core/plan/plan';
@@ -62,15 +62,19 @@ export interface ProofWish {
 }
 
 /** A proof; nothing when a newer wish replaced it. */
-export async function fetchProof(
-  itemId: string,
-  wish: ProofWish,
-  signal: AbortSignal,
-): Promise<ProofAnswer | undefined> {
-  const response = await fetch(`/api/items/${itemId}/proof`, { method: 'POST', body: JSON.stringify(wish), headers: { 'content-type': 'application/json' }, signal });
+export async function fetchProof(itemId: string, wish: ProofWish, signal: AbortSignal): Promise<ProofAnswer | undefined> {
+  const response = await fetch(`/api/items/${itemId}/proof`, {
+    method: 'POST',
+    body: JSON.stringify(wish),
+    headers: { 'content-type': 'application/json' },
+    signal,
+  });
   if (response.status === 409) return undefined;
   if (!response.ok) throw new Error(await errorText(response));
-  const told = JSON.parse(response.headers.get('wairetic-proof') ?? '{}') as Omit<ProofAnswer, 'bitmap'> & { width: number; height: number };
+  const told = JSON.parse(response.headers.get('wairetic-proof') ?? '{}') as Omit<ProofAnswer, 'bitmap'> & {
+    width: number;
+    height: number;
+  };
   const pixels = new Uint8ClampedArray(await response.arrayBuffer());
   return { ...told, bitmap: await createImageBitmap(new ImageData(pixels, told.width, told.height)) };
 }

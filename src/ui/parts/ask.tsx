@@ -4,12 +4,25 @@ import { Dialog } from 'radix-ui';
 import type { ReactNode } from 'react';
 
 /** A sheet laid over the page that asks for something. */
-export function Sheet({ title, open, onOpenChange, children }: { title: string; open: boolean; onOpenChange: (open: boolean) => void; children: ReactNode }) {
+export function Sheet({
+  title,
+  open,
+  onOpenChange,
+  children,
+}: {
+  title: string;
+  open: boolean;
+  onOpenChange: (open: boolean) => void;
+  children: ReactNode;
+}) {
   return (
     <Dialog.Root open={open} onOpenChange={onOpenChange}>
       <Dialog.Portal>
         <Dialog.Overlay className="fixed inset-0 z-20 bg-black/40" />
-        <Dialog.Content aria-describedby={undefined} className="fixed left-1/2 top-[14vh] z-30 w-[560px] max-w-[92vw] -translate-x-1/2 border border-rule2 bg-paper p-5 text-ink">
+        <Dialog.Content
+          aria-describedby={undefined}
+          className="fixed left-1/2 top-[14vh] z-30 w-[560px] max-w-[92vw] -translate-x-1/2 border border-rule2 bg-paper p-5 text-ink"
+        >
           <Dialog.Title className="serif mb-3 text-[16px]">{title}</Dialog.Title>
           {children}
         </Dialog.Content>

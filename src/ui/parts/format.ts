@@ -21,7 +21,9 @@ export function rate(r: Rational): string {
 export function duration(seconds: number): string {
   if (seconds < 60) return `${seconds < 10 ? seconds.toFixed(1) : Math.round(seconds)} s`;
   const m = Math.floor(seconds / 60);
-  return m < 60 ? `${m} min ${String(Math.round(seconds % 60)).padStart(2, '0')} s` : `${Math.floor(m / 60)} h ${String(m % 60).padStart(2, '0')} min`;
+  return m < 60
+    ? `${m} min ${String(Math.round(seconds % 60)).padStart(2, '0')} s`
+    : `${Math.floor(m / 60)} h ${String(m % 60).padStart(2, '0')} min`;
 }
 
 const two = (n: number): string => String(n).padStart(2, '0');
@@ -36,8 +38,10 @@ export function timecode(frame: number, r: Rational): string {
   let n = frame;
   if (drop) {
     const dropped = nominal / 15;
-    const tenMinutes = nominal * 600 - dropped * 9, minute = nominal * 60 - dropped;
-    const tens = Math.floor(n / tenMinutes), rest = n % tenMinutes;
+    const tenMinutes = nominal * 600 - dropped * 9,
+      minute = nominal * 60 - dropped;
+    const tens = Math.floor(n / tenMinutes),
+      rest = n % tenMinutes;
     n += dropped * 9 * tens + (rest > nominal * 60 - 1 ? dropped * Math.floor((rest - dropped) / minute) : 0);
   }
   const seconds = Math.floor(n / nominal);
@@ -52,8 +56,18 @@ export function streamText(info: StreamInfo): string {
 
 /** 4:3 */
 export function shapeText(info: StreamInfo): string {
-  const w = info.width * info.pixelAspect.num, h = info.height * info.pixelAspect.den;
-  const known: [number, number][] = [[4, 3], [16, 9], [3, 2], [1, 1], [5, 4], [3, 4], [2, 3], [9, 16]];
+  const w = info.width * info.pixelAspect.num,
+    h = info.height * info.pixelAspect.den;
+  const known: [number, number][] = [
+    [4, 3],
+    [16, 9],
+    [3, 2],
+    [1, 1],
+    [5, 4],
+    [3, 4],
+    [2, 3],
+    [9, 16],
+  ];
   const near = known.find(([a, b]) => Math.abs(w / h / (a / b) - 1) < 0.012);
   return near ? `${near[0]}:${near[1]}` : `${(w / h).toFixed(2)}:1`;
 }

@@ -13,7 +13,10 @@ export function Providers({ children }: { children: ReactNode }) {
   return (
     <QueryClientProvider client={client}>
       <Tooltip.Provider delayDuration={500}>{children}</Tooltip.Provider>
-      <Toaster position="bottom-right" toastOptions={{ style: { background: 'var(--sheet)', color: 'var(--ink)', border: '1px solid var(--rule-2)', borderRadius: 0 } }} />
+      <Toaster
+        position="bottom-right"
+        toastOptions={{ style: { background: 'var(--sheet)', color: 'var(--ink)', border: '1px solid var(--rule-2)', borderRadius: 0 } }}
+      />
     </QueryClientProvider>
   );
 }

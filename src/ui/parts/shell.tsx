@@ -30,7 +30,12 @@ export function Shell({ trail, actions, children }: { trail: ReactNode; actions?
       <header className="flex h-10 shrink-0 items-center gap-4 border-b bg-paper px-[14px]">
         <nav aria-label="Places" className="flex items-center gap-4">
           {PLACES.map(({ href, name }) => (
-            <Link key={href} href={href} aria-current={path === href ? 'page' : undefined} className={path === href ? 'font-semibold text-ink' : 'text-ink2 hover:text-ink'}>
+            <Link
+              key={href}
+              href={href}
+              aria-current={path === href ? 'page' : undefined}
+              className={path === href ? 'font-semibold text-ink' : 'text-ink2 hover:text-ink'}
+            >
               {name}
             </Link>
           ))}

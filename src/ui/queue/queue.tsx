@@ -8,7 +8,13 @@ import { api } from '../parts/api';
 import { duration } from '../parts/format';
 import { Shell, useJobs } from '../parts/shell';
 
-const STATE_WORDS: Record<JobProgress['state'], string> = { queued: 'waits', running: 'runs', done: 'done', failed: 'failed', cancelled: 'cancelled' };
+const STATE_WORDS: Record<JobProgress['state'], string> = {
+  queued: 'waits',
+  running: 'runs',
+  done: 'done',
+  failed: 'failed',
+  cancelled: 'cancelled',
+};
 
 /** Jobs: what runs, what waits and why, what is done. */
 export function Queue() {
@@ -50,18 +56,29 @@ export function Queue() {
               {data.map((job) => (
                 <tr key={job.id} data-testid="job" data-state={job.state}>
                   <td>
-                    <Link href={`/items/${job.itemId}`} className="serif text-[14px] hover:underline">{job.itemName}</Link>
+                    <Link href={`/items/${job.itemId}`} className="serif text-[14px] hover:underline">
+                      {job.itemName}
+                    </Link>
                     <div className="text-ink2">{job.collectionName}</div>
                   </td>
                   <td>
-                    <span className={job.state === 'failed' ? 'font-semibold text-warn' : job.state === 'running' ? 'font-semibold' : ''}>{STATE_WORDS[job.state]}</span>
+                    <span className={job.state === 'failed' ? 'font-semibold text-warn' : job.state === 'running' ? 'font-semibold' : ''}>
+                      {STATE_WORDS[job.state]}
+                    </span>
                     <div className="max-w-[26em] text-ink2">{why(job, data)}</div>
                   </td>
                   <td>
                     <div className="num text-left">
                       {job.framesDone.toLocaleString('en-GB')} of {job.frames.toLocaleString('en-GB')}
                     </div>
-                    <div className="mt-1 h-1 bg-rule" role="progressbar" aria-label={`${job.itemName}, frames done`} aria-valuenow={Math.round((100 * job.framesDone) / job.frames)} aria-valuemin={0} aria-valuemax={100}>
+                    <div
+                      className="mt-1 h-1 bg-rule"
+                      role="progressbar"
+                      aria-label={`${job.itemName}, frames done`}
+                      aria-valuenow={Math.round((100 * job.framesDone) / job.frames)}
+                      aria-valuemin={0}
+                      aria-valuemax={100}
+                    >
                       <div className="h-1 bg-act" style={{ width: `${(100 * job.framesDone) / job.frames}%` }} />
                     </div>
                   </td>
@@ -72,8 +89,16 @@ export function Queue() {
                   </td>
                   <td className="num">version {job.planVersion}</td>
                   <td className="num">
-                    {(job.state === 'running' || job.state === 'queued') && <button type="button" className="btn" onClick={() => void cancel(job)}>Cancel</button>}
-                    {job.state === 'done' && <Link href="/deliveries" className="quiet">Delivery</Link>}
+                    {(job.state === 'running' || job.state === 'queued') && (
+                      <button type="button" className="btn" onClick={() => void cancel(job)}>
+                        Cancel
+                      </button>
+                    )}
+                    {job.state === 'done' && (
+                      <Link href="/deliveries" className="quiet">
+                        Delivery
+                      </Link>
+                    )}
                   </td>
                 </tr>
               ))}

@@ -32,7 +32,8 @@ export function padBytes(width: number, height: number, at: (x: number, y: numbe
 export function halveBytes(p: BytePlane): BytePlane {
   const at = (x: number, y: number): number => p.data[(y + MARGIN) * p.stride + x + MARGIN];
   return padBytes((p.width + 1) >> 1, (p.height + 1) >> 1, (x, y) => {
-    const x1 = Math.min(p.width - 1, 2 * x + 1), y1 = Math.min(p.height - 1, 2 * y + 1);
+    const x1 = Math.min(p.width - 1, 2 * x + 1),
+      y1 = Math.min(p.height - 1, 2 * y + 1);
     return (at(2 * x, 2 * y) + at(x1, 2 * y) + at(2 * x, y1) + at(x1, y1) + 2) >> 2;
   });
 }
@@ -75,7 +76,8 @@ export function referenceMotion(current: BytePlane, before: BytePlane, after: By
   for (let level = LEVELS - 1; level >= 0; level--) {
     const coarsest = level === LEVELS - 1;
     const own = coarsest ? { columns: (grid.columns + 1) >> 1, rows: (grid.rows + 1) >> 1 } : grid;
-    const bw = ((coarsest ? 2 : 1) * o.blockWidth) >> level, bh = ((coarsest ? 2 : 1) * o.blockHeight) >> level;
+    const bw = ((coarsest ? 2 : 1) * o.blockWidth) >> level,
+      bh = ((coarsest ? 2 : 1) * o.blockHeight) >> level;
     const [c, b, a] = pyramids.map((p) => p[level]);
     const shift = level === LEVELS - 2 ? 1 : 0;
     const next = new Int16Array(own.columns * own.rows * 2);
@@ -83,7 +85,13 @@ export function referenceMotion(current: BytePlane, before: BytePlane, after: By
       for (let bx = 0; bx < own.columns; bx++) {
         const starts: [number, number][] = [];
         if (parents) {
-          for (const [ox, oy] of [[0, 0], [-1, 0], [1, 0], [0, -1], [0, 1]]) {
+          for (const [ox, oy] of [
+            [0, 0],
+            [-1, 0],
+            [1, 0],
+            [0, -1],
+            [0, 1],
+          ]) {
             const px = Math.min(size.columns - 1, Math.max(0, (bx >> shift) + ox));
             const py = Math.min(size.rows - 1, Math.max(0, (by >> shift) + oy));
             const at = (py * size.columns + px) * 2;
@@ -107,13 +115,24 @@ export function motionGrid(width: number, height: number, o: MotionOptions): { c
 }
 
 function searchBlock(
-  c: BytePlane, b: BytePlane, a: BytePlane | undefined, x0: number, y0: number, bw: number, bh: number,
-  starts: [number, number][], o: MotionOptions,
+  c: BytePlane,
+  b: BytePlane,
+  a: BytePlane | undefined,
+  x0: number,
+  y0: number,
+  bw: number,
+  bh: number,
+  starts: [number, number][],
+  o: MotionOptions,
 ): [number, number] {
   // The window is centred on the block and may hang over the plane's edge into the margin.
-  const ww = Math.max(WINDOW, bw), wh = Math.max(WINDOW, bh);
-  const wx = x0 + ((bw - ww) >> 1), wy = y0 + ((bh - wh) >> 1);
-  let best = Infinity, vx = 0, vy = 0;
+  const ww = Math.max(WINDOW, bw),
+    wh = Math.max(WINDOW, bh);
+  const wx = x0 + ((bw - ww) >> 1),
+    wy = y0 + ((bh - wh) >> 1);
+  let best = Infinity,
+    vx = 0,
+    vy = 0;
   const visit = (x: number, y: number): void => {
     if (Math.abs(x) > LIMIT || Math.abs(y) > LIMIT) return;
     let cost = x === 0 && y === 0 ? 0 : (o.penalty * ww * wh * (a ? 2 : 1)) >> 3;
@@ -135,7 +154,13 @@ function searchBlock(
       for (let x = -o.reachX + ((y + o.reachX + o.reachY) & 1); x <= o.reachX; x += 2) visit(x, y);
     }
     const [mx, my] = [vx, vy];
-    for (const [x, y] of [[-1, 0], [1, 0], [0, -1], [0, 1]]) visit(mx + x, my + y);
+    for (const [x, y] of [
+      [-1, 0],
+      [1, 0],
+      [0, -1],
+      [0, 1],
+    ])
+      visit(mx + x, my + y);
     return [vx, vy];
   }
   for (const [x, y] of starts) visit(x, y);

@@ -3,7 +3,15 @@ import { NumberSetting } from '../setting';
 import { NO_NEEDS, PlanError, relabel, type Treatment } from '../treatment';
 
 const side = (label: string): PropertyDecorator =>
-  NumberSetting({ label, unit: 'px', min: 0, max: 20_000, step: 2, whole: true, help: `Pixels taken off ${label.toLowerCase()}, rounded down to whole chroma samples.` });
+  NumberSetting({
+    label,
+    unit: 'px',
+    min: 0,
+    max: 20_000,
+    step: 2,
+    whole: true,
+    help: `Pixels taken off ${label.toLowerCase()}, rounded down to whole chroma samples.`,
+  });
 
 export class CropSettings {
   @side('Left') left = 0;
@@ -28,8 +36,12 @@ export const crop: Treatment<CropSettings> = {
   suits: () => true,
   output: (input, settings) => {
     const a = aligned(settings, input);
-    const width = input.width - a.left - a.right, height = input.height - a.top - a.bottom;
-    if (width < 16 || height < 16) throw new PlanError(`Crop leaves ${Math.max(0, width)} x ${Math.max(0, height)} px of ${input.width} x ${input.height}; at least 16 x 16 must stay.`);
+    const width = input.width - a.left - a.right,
+      height = input.height - a.top - a.bottom;
+    if (width < 16 || height < 16)
+      throw new PlanError(
+        `Crop leaves ${Math.max(0, width)} x ${Math.max(0, height)} px of ${input.width} x ${input.height}; at least 16 x 16 must stay.`,
+      );
     return { ...input, width, height };
   },
   needs: () => NO_NEEDS,

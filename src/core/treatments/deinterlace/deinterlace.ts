@@ -6,19 +6,28 @@ import { NO_NEEDS, type Treatment } from '../treatment';
 export class DeinterlaceSettings {
   @ChoiceSetting({
     label: 'Field order',
-    options: [{ value: 'top', label: 'top first' }, { value: 'bottom', label: 'bottom first' }],
+    options: [
+      { value: 'top', label: 'top first' },
+      { value: 'bottom', label: 'bottom first' },
+    ],
     help: 'Which field was seen first. The wrong one makes motion jump back and forth.',
   })
   order: 'top' | 'bottom' = 'top';
 
   @ChoiceSetting({
     label: 'Rate',
-    options: [{ value: 'double', label: 'double' }, { value: 'single', label: 'single' }],
+    options: [
+      { value: 'double', label: 'double' },
+      { value: 'single', label: 'single' },
+    ],
     help: 'Double makes a full frame of each field and keeps all the motion; single keeps every other one.',
   })
   rate: 'double' | 'single' = 'double';
 
-  @FlagSetting({ label: 'Follow motion', help: 'Looks for each part of the picture in the fields before and after. Off is quicker and softer where things move.' })
+  @FlagSetting({
+    label: 'Follow motion',
+    help: 'Looks for each part of the picture in the fields before and after. Off is quicker and softer where things move.',
+  })
   motion = true;
 
   @FlagSetting({ label: 'Follow edges', help: 'Fills slanting edges along their direction. Off leaves them in steps.' })
@@ -57,6 +66,10 @@ export const deinterlace: Treatment<DeinterlaceSettings> = {
       }),
     );
     const which = settings.rate === 'double' ? frame & 1 : 0;
-    return { info: output, region: { ...region, x: 0, y: 0, width: input.width, height: input.height }, planes: pairs.map((pair) => pair[which]) };
+    return {
+      info: output,
+      region: { ...region, x: 0, y: 0, width: input.width, height: input.height },
+      planes: pairs.map((pair) => pair[which]),
+    };
   },
 };

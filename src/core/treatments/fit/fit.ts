@@ -1,4 +1,14 @@
-import { NEUTRAL_CHROMA, displayWidth, growRegion, lumaLimits, newPlane, planeRegion, type Picture, type Region, type StreamInfo } from '../../picture/picture';
+import {
+  NEUTRAL_CHROMA,
+  displayWidth,
+  growRegion,
+  lumaLimits,
+  newPlane,
+  planeRegion,
+  type Picture,
+  type Region,
+  type StreamInfo,
+} from '../../picture/picture';
 import { ChoiceSetting, NumberSetting } from '../setting';
 import { PlanError, type Treatment } from '../treatment';
 import { resizeBorder, resizedFrom, resizedInfo, resizePicture } from '../upscale/upscale';
@@ -6,8 +16,12 @@ import { resizeBorder, resizedFrom, resizedInfo, resizePicture } from '../upscal
 export class FitSettings {
   @ChoiceSetting({
     label: 'Shape',
-    options: [{ value: 'leave', label: 'leave' }, { value: 'bars', label: 'add bars' }, { value: 'fill', label: 'crop to fill' }],
-    help: 'What to do where the picture\'s shape is not the frame\'s: nothing, black bars, or cutting what sticks out.',
+    options: [
+      { value: 'leave', label: 'leave' },
+      { value: 'bars', label: 'add bars' },
+      { value: 'fill', label: 'crop to fill' },
+    ],
+    help: "What to do where the picture's shape is not the frame's: nothing, black bars, or cutting what sticks out.",
   })
   mode: 'leave' | 'bars' | 'fill' = 'bars';
 
@@ -37,7 +51,8 @@ const unscaled = (input: StreamInfo, size: { width: number; height: number }): b
 
 /** The part of the picture, at its new size, that shows in `region` of the frame; at least one chroma sample. */
 function shown(region: Region, at: ReturnType<typeof placed>): Region {
-  const x = Math.min(at.size.width - 2, Math.max(0, region.x - at.x)), y = Math.min(at.size.height - 2, Math.max(0, region.y - at.y));
+  const x = Math.min(at.size.width - 2, Math.max(0, region.x - at.x)),
+    y = Math.min(at.size.height - 2, Math.max(0, region.y - at.y));
   return {
     x,
     y,
@@ -75,7 +90,8 @@ export const fit: Treatment<FitSettings> = {
     return { x: at.x, y: at.y, ...at.size };
   },
   propose: () => ({ on: false, settings: {} }),
-  summary: (s) => (s.mode === 'leave' ? 'shape left as it is' : `${s.width} × ${s.height}, ${s.mode === 'bars' ? 'bars' : 'cropped to fill'}`),
+  summary: (s) =>
+    s.mode === 'leave' ? 'shape left as it is' : `${s.width} × ${s.height}, ${s.mode === 'bars' ? 'bars' : 'cropped to fill'}`,
   apply: ([source], settings, context) => {
     if (settings.mode === 'leave') return source;
     const { input, output, region } = context;
@@ -97,11 +113,11 @@ function paste(inside: Picture, at: { x: number; y: number }, output: StreamInfo
     const dy = (index ? at.y >> output.chromaShiftY : at.y) + own.y - to.y;
     const out = newPlane(to.width, to.height, index ? NEUTRAL_CHROMA : black);
     for (let y = Math.max(0, dy); y < Math.min(to.height, dy + plane.height); y++) {
-      const x0 = Math.max(0, dx), x1 = Math.min(to.width, dx + plane.width);
+      const x0 = Math.max(0, dx),
+        x1 = Math.min(to.width, dx + plane.width);
       if (x1 > x0) out.data.set(plane.data.subarray((y - dy) * plane.width + x0 - dx, (y - dy) * plane.width + x1 - dx), y * to.width + x0);
     }
     return out;
   });
   return { info: output, region, planes };
 }
-

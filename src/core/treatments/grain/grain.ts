@@ -17,7 +17,15 @@ export class GrainSettings {
   @NumberSetting({ label: 'Keep', unit: '%', min: 0, max: 100, step: 1, help: 'Share of the grain that is left in, for a natural look.' })
   keep = 10;
 
-  @NumberSetting({ label: 'Neighbours', unit: 'fr', min: 0, max: 2, step: 1, whole: true, help: 'Frames before and after that help. More takes longer; 0 looks at each frame by itself and flickers.' })
+  @NumberSetting({
+    label: 'Neighbours',
+    unit: 'fr',
+    min: 0,
+    max: 2,
+    step: 1,
+    whole: true,
+    help: 'Frames before and after that help. More takes longer; 0 looks at each frame by itself and flickers.',
+  })
   neighbours = 2;
 }
 
@@ -56,18 +64,32 @@ export const grain: Treatment<GrainSettings> = {
   },
 };
 
-function cleanPlane(plane: Plane, index: number, others: Picture[], motion: MotionField[], settings: GrainSettings, moving: boolean, current: Picture): Plane {
+function cleanPlane(
+  plane: Plane,
+  index: number,
+  others: Picture[],
+  motion: MotionField[],
+  settings: GrainSettings,
+  moving: boolean,
+  current: Picture,
+): Plane {
   const strength = index === 0 ? settings.luma : settings.chroma;
   if (strength === 0 || settings.keep >= 100) return plane;
-  const sx = index ? current.info.chromaShiftX : 0, sy = index ? current.info.chromaShiftY : 0;
+  const sx = index ? current.info.chromaShiftX : 0,
+    sy = index ? current.info.chromaShiftY : 0;
   const neighbours = others.map((p, i) => ({ plane: p.planes[index], motion: scaled(motion[i], sx, sy) }));
-  return shrinkGrain(plane, neighbours, { blockWidth: MOTION.blockWidth >> sx, blockHeight: MOTION.blockHeight >> sy }, {
-    sigma: strength,
-    step: moving ? 4 : 2,
-    threshold: 2.2,
-    trust: 10,
-    keep: settings.keep / 100,
-  });
+  return shrinkGrain(
+    plane,
+    neighbours,
+    { blockWidth: MOTION.blockWidth >> sx, blockHeight: MOTION.blockHeight >> sy },
+    {
+      sigma: strength,
+      step: moving ? 4 : 2,
+      threshold: 2.2,
+      trust: 10,
+      keep: settings.keep / 100,
+    },
+  );
 }
 
 const round = (v: number): number => Math.round(v * 10) / 10;

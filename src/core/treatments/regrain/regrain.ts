@@ -4,7 +4,14 @@ import { NumberSetting } from '../setting';
 import { finerDepth, NO_NEEDS, type Treatment } from '../treatment';
 
 export class RegrainSettings {
-  @NumberSetting({ label: 'Amount', unit: 'σ', min: 0, max: 30, step: 0.1, help: 'Strength of the grain in the middle tones. Too much hides what was won.' })
+  @NumberSetting({
+    label: 'Amount',
+    unit: 'σ',
+    min: 0,
+    max: 30,
+    step: 0.1,
+    help: 'Strength of the grain in the middle tones. Too much hides what was won.',
+  })
   amount = 1.5;
 
   @NumberSetting({ label: 'Size', unit: 'px', min: 0, max: 4, step: 0.1, help: 'Radius of a grain in pixels of the result.' })
@@ -13,7 +20,14 @@ export class RegrainSettings {
   @NumberSetting({ label: 'Chroma', unit: '%', min: 0, max: 100, step: 1, help: 'Coloured grain, as a share of the amount.' })
   chroma = 0;
 
-  @NumberSetting({ label: 'Seed', min: 0, max: 1_000_000, step: 1, whole: true, help: 'Another number gives another grain of the same kind.' })
+  @NumberSetting({
+    label: 'Seed',
+    min: 0,
+    max: 1_000_000,
+    step: 1,
+    whole: true,
+    help: 'Another number gives another grain of the same kind.',
+  })
   seed = 1;
 }
 
@@ -46,7 +60,13 @@ export const regrain: Treatment<RegrainSettings> = {
       if (strength === 0) return plane;
       const copy = { ...plane, data: plane.data.slice() };
       const levels = index === 0 ? amplitudes(output, strength) : new Float32Array(256).fill(strength);
-      addGrain(copy, planeRegion(output, index, region), { amplitudes: levels, size: settings.size, seed: settings.seed, frame, channel: index });
+      addGrain(copy, planeRegion(output, index, region), {
+        amplitudes: levels,
+        size: settings.size,
+        seed: settings.seed,
+        frame,
+        channel: index,
+      });
       return copy;
     });
     return { info: output, region, planes };

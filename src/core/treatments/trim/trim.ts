@@ -2,10 +2,26 @@ import { NumberSetting } from '../setting';
 import { NO_NEEDS, PlanError, relabel, type Treatment } from '../treatment';
 
 export class TrimSettings {
-  @NumberSetting({ label: 'First frame', unit: 'fr', min: 0, max: 100_000_000, step: 1, whole: true, help: 'The first frame that is kept.' })
+  @NumberSetting({
+    label: 'First frame',
+    unit: 'fr',
+    min: 0,
+    max: 100_000_000,
+    step: 1,
+    whole: true,
+    help: 'The first frame that is kept.',
+  })
   first = 0;
 
-  @NumberSetting({ label: 'Last frame', unit: 'fr', min: -1, max: 100_000_000, step: 1, whole: true, help: 'The last frame that is kept; -1 keeps all to the end.' })
+  @NumberSetting({
+    label: 'Last frame',
+    unit: 'fr',
+    min: -1,
+    max: 100_000_000,
+    step: 1,
+    whole: true,
+    help: 'The last frame that is kept; -1 keeps all to the end.',
+  })
   last = -1;
 }
 

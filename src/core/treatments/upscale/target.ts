@@ -24,7 +24,9 @@ function scaledSize(input: StreamInfo, scale: number): { width: number; height: 
   const even = input.frames > 1;
   const size = { width: whole(displayWidth(input) * scale, even), height: whole(input.height * scale, even) };
   if (size.width > MAX_SIDE || size.height > MAX_SIDE || size.width * size.height > MAX_PIXELS) {
-    throw new PlanError(`Upscale would make ${size.width} x ${size.height} px; the limit is ${MAX_SIDE} a side and ${MAX_PIXELS / 1e6} megapixels.`);
+    throw new PlanError(
+      `Upscale would make ${size.width} x ${size.height} px; the limit is ${MAX_SIDE} a side and ${MAX_PIXELS / 1e6} megapixels.`,
+    );
   }
   if (size.width < 2 || size.height < 2) throw new PlanError('Upscale would leave less than 2 x 2 px.');
   return size;

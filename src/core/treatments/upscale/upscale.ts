@@ -14,20 +14,52 @@ export class UpscaleSettings {
       ...Object.keys(NAMED_SIZES).map((value) => ({ value, label: value })),
       { value: 'print', label: 'a print' },
     ],
-    help: 'The size to reach. Named sizes keep the picture\'s shape: 4:3 material becomes 1440 x 1080 at 1080p.',
+    help: "The size to reach. Named sizes keep the picture's shape: 4:3 material becomes 1440 x 1080 at 1080p.",
   })
   target: NamedSize | 'factor' | 'print' = '1080p';
 
-  @NumberSetting({ label: 'Factor', unit: '×', min: 0.1, max: 16, step: 0.05, help: 'Times the height of the source, with square pixels.', when: { key: 'target', is: ['factor'] } })
+  @NumberSetting({
+    label: 'Factor',
+    unit: '×',
+    min: 0.1,
+    max: 16,
+    step: 0.05,
+    help: 'Times the height of the source, with square pixels.',
+    when: { key: 'target', is: ['factor'] },
+  })
   factor = 2;
 
-  @NumberSetting({ label: 'Print width', unit: 'cm', min: 1, max: 300, step: 0.5, help: 'Width of the print.', when: { key: 'target', is: ['print'] } })
+  @NumberSetting({
+    label: 'Print width',
+    unit: 'cm',
+    min: 1,
+    max: 300,
+    step: 0.5,
+    help: 'Width of the print.',
+    when: { key: 'target', is: ['print'] },
+  })
   width = 30;
 
-  @NumberSetting({ label: 'Resolution', unit: 'ppi', min: 36, max: 1200, step: 1, whole: true, help: 'Pixels an inch of the print; 300 for viewing in the hand.', when: { key: 'target', is: ['print'] } })
+  @NumberSetting({
+    label: 'Resolution',
+    unit: 'ppi',
+    min: 36,
+    max: 1200,
+    step: 1,
+    whole: true,
+    help: 'Pixels an inch of the print; 300 for viewing in the hand.',
+    when: { key: 'target', is: ['print'] },
+  })
   ppi = 300;
 
-  @NumberSetting({ label: 'Edges', unit: '%', min: 0, max: 100, step: 1, help: 'How much slanting edges are smoothed along their direction. Too much rounds small letters and leaves.' })
+  @NumberSetting({
+    label: 'Edges',
+    unit: '%',
+    min: 0,
+    max: 100,
+    step: 1,
+    help: 'How much slanting edges are smoothed along their direction. Too much rounds small letters and leaves.',
+  })
   edges = 50;
 }
 
@@ -52,8 +84,10 @@ export function resizedInfo(input: StreamInfo, size: { width: number; height: nu
 
 /** Part of the input that a part of the output is made from, without the border. */
 export function resizedFrom(region: Region, input: StreamInfo, size: { width: number; height: number }): Region {
-  const sx = input.width / size.width, sy = input.height / size.height;
-  const x = Math.floor(region.x * sx), y = Math.floor(region.y * sy);
+  const sx = input.width / size.width,
+    sy = input.height / size.height;
+  const x = Math.floor(region.x * sx),
+    y = Math.floor(region.y * sy);
   return {
     x,
     y,
@@ -73,12 +107,15 @@ const PLAIN: EnlargeOptions = { edges: 0, slack: 0.2, consistency: 0 };
 /** The output's region of a picture at another size. */
 export function resizePicture(source: Picture, { region, input, output }: ApplyContext, edges: number): Picture {
   const planes = source.planes.map((plane, index) => {
-    const [inSize, outSize] = index ? [chromaSize(input, input.width, input.height), chromaSize(output, output.width, output.height)] : [input, output];
+    const [inSize, outSize] = index
+      ? [chromaSize(input, input.width, input.height), chromaSize(output, output.width, output.height)]
+      : [input, output];
     const map: Mapping = {
       x: { from: inSize.width, to: outSize.width, siting: index && input.chromaShiftX && input.frames > 1 ? 0.25 : 0.5 },
       y: { from: inSize.height, to: outSize.height, siting: 0.5 },
     };
-    const from = planeRegion(input, index, source.region), to = planeRegion(output, index, region);
+    const from = planeRegion(input, index, source.region),
+      to = planeRegion(output, index, region);
     return index === 0
       ? resizePlane(plane, from, to, map, lightTables(input.colour.range, input.colour.transfer), { edges, slack: 0.1, consistency: 1 })
       : resizePlane(plane, from, to, map, plainTables(), PLAIN);

@@ -1,7 +1,7 @@
 import { archive } from '../../../../archive/database';
 import { findCollection } from '../../../../archive/collections';
 import { currentPlan } from '../../../../archive/plans';
-import { describePlan, treatmentInfos } from '../../../describe';
+import { describePlan, treatmentInfos } from '../../../../archive/describe';
 import { handler } from '../../../http';
 import { itemOf, type ItemContext } from './item';
 

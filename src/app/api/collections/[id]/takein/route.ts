@@ -20,7 +20,8 @@ export const POST = handler<{ params: Promise<{ id: string }> }>(async (request,
   if (files.length === 0) throw new HttpError(422, `${wanted} holds no files.`);
   const stream = new ReadableStream<Uint8Array>({
     async start(controller) {
-      const say = (value: IntakeResult | { files: number }): void => controller.enqueue(new TextEncoder().encode(`${JSON.stringify(value)}\n`));
+      const say = (value: IntakeResult | { files: number }): void =>
+        controller.enqueue(new TextEncoder().encode(`${JSON.stringify(value)}\n`));
       say({ files: files.length });
       for (const file of files) {
         if (request.signal.aborted) break;

@@ -12,7 +12,9 @@ export const POST = handler<ItemContext>(async (request, context) => {
   const body = await readBody(request, JobOptionsBody);
   const given = Object.fromEntries(Object.entries(body).filter(([, v]) => v !== undefined));
   const options = { ...DEFAULT_JOB_OPTIONS, ...given };
-  const problem = patternProblem(options.pattern) ?? (options.original || options.master || options.access ? undefined : 'Nothing is chosen to hand over.');
+  const problem =
+    patternProblem(options.pattern) ??
+    (options.original || options.master || options.access ? undefined : 'Nothing is chosen to hand over.');
   const collection = (await findCollection(await archive(), item.collectionId)) as Collection;
   return Response.json({ names: problem ? [] : previewNames(item, collection, options, new Date().toISOString().slice(0, 10)), problem });
 });

@@ -2,11 +2,13 @@ import { archive } from '../../../../../archive/database';
 import { planVersions, savePlan } from '../../../../../archive/plans';
 import { readPlan } from '../../../../../core/plan/plan';
 import { PlanBody } from '../../../../bodies';
-import { describePlan } from '../../../../describe';
+import { describePlan } from '../../../../../archive/describe';
 import { handler, readBody } from '../../../../http';
 import { itemOf, type ItemContext } from '../item';
 
-export const GET = handler<ItemContext>(async (_request, context) => Response.json(await planVersions(await archive(), (await itemOf(context)).id)));
+export const GET = handler<ItemContext>(async (_request, context) =>
+  Response.json(await planVersions(await archive(), (await itemOf(context)).id)),
+);
 
 export const PUT = handler<ItemContext>(async (request, context) => {
   const item = await itemOf(context);

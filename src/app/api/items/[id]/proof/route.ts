@@ -10,5 +10,7 @@ export const POST = handler<ItemContext>(async (request, context) => {
   const body = await readBody(request, ProofBody);
   const proof = await proofItem(item, { ...body, plan: readPlan(body.plan) });
   const { pixels, ...told } = proof;
-  return new Response(pixels as Uint8Array<ArrayBuffer>, { headers: { 'content-type': 'application/octet-stream', 'cache-control': 'no-store', 'wairetic-proof': JSON.stringify(told) } });
+  return new Response(pixels as Uint8Array<ArrayBuffer>, {
+    headers: { 'content-type': 'application/octet-stream', 'cache-control': 'no-store', 'wairetic-proof': JSON.stringify(told) },
+  });
 });

@@ -1,5 +1,5 @@
-import type { Item } from '../archive/types';
-import { measuredStream } from '../archive/items';
+import type { Item } from './types';
+import { measuredStream } from './items';
 import type { StreamInfo } from '../core/picture/picture';
 import { planWarnings, type Plan } from '../core/plan/plan';
 import { TREATMENTS, treatment } from '../core/treatments/register';
@@ -44,7 +44,12 @@ export function describePlan(item: Item, plan: Plan): PlanDescription {
     if (!kind) return { id: step.id, summary: '', problem: 'unknown treatment' };
     const settings = Object.assign(new kind.settings(), step.settings);
     try {
-      if (!kind.suits(info)) return { id: step.id, summary: 'does not apply here', ...(step.on && { problem: `${kind.name} does not work on this kind of picture.` }) };
+      if (!kind.suits(info))
+        return {
+          id: step.id,
+          summary: 'does not apply here',
+          ...(step.on && { problem: `${kind.name} does not work on this kind of picture.` }),
+        };
       const summary = kind.summary(settings, info);
       const output = kind.output(info, settings);
       if (step.on) info = output;

@@ -1,0 +1,53 @@
+/** The rooms of the house and what each may import; docs/architecture.md says why. */
+const rooms = {
+  core: [],
+  media: ['core'],
+  archive: ['core', 'media'],
+  render: ['core', 'media', 'archive'],
+  app: ['core', 'media', 'archive', 'render', 'ui'],
+  cli: ['core', 'media', 'archive', 'render'],
+};
+
+const outside = (name, allowed) => ({
+  name: `${name}-imports`,
+  comment: `src/${name} may import only ${allowed.length ? allowed.join(', ') : 'nothing of ours'}`,
+  severity: 'error',
+  from: { path: `^src/${name}/`, pathNot: '\\.test\\.ts$' },
+  to: { path: '^(src|demo|bench|tests)/', pathNot: `^src/(${[name, ...allowed].join('|')})/` },
+});
+
+module.exports = {
+  forbidden: [
+    ...Object.entries(rooms).map(([name, allowed]) => outside(name, allowed)),
+    {
+      name: 'ui-imports',
+      comment: 'src/ui may import types of the rooms below, and no code of theirs',
+      severity: 'error',
+      from: { path: '^src/ui/', pathNot: '\\.test\\.ts$' },
+      to: { path: '^(src|demo|bench|tests)/', pathNot: '^src/ui/', dependencyTypesNot: ['type-only'] },
+    },
+    {
+      name: 'ui-types',
+      comment: 'and of core, media and archive only',
+      severity: 'error',
+      from: { path: '^src/ui/' },
+      to: { path: '^src/(media|render|app|cli)/' },
+    },
+    {
+      name: 'core-is-pure',
+      comment: 'the core knows no files but its kernels and models, no processes, no network',
+      severity: 'error',
+      from: { path: '^src/core/', pathNot: '(\\.test\\.ts|kernels/wasm\\.ts)$' },
+      to: { path: '^(node:)?(fs|fs/promises|child_process|http|https|net|worker_threads)$' },
+    },
+    { name: 'demo-and-bench', severity: 'error', from: { path: '^(demo/make|bench)/' }, to: { path: '^src/(app|ui|cli)/' } },
+    { name: 'no-circles', severity: 'error', from: {}, to: { circular: true, viaOnly: { dependencyTypesNot: ['type-only'] } } },
+  ],
+  options: {
+    doNotFollow: { path: 'node_modules' },
+    exclude: { path: '^(\\.next|dist|src/core/kernels/assembly)' },
+    tsPreCompilationDeps: true,
+    tsConfig: { fileName: 'tsconfig.json' },
+    enhancedResolveOptions: { extensions: ['.ts', '.tsx', '.mjs', '.js', '.json'] },
+  },
+};

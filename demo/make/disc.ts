@@ -1,0 +1,199 @@
+import { execFileSync } from 'node:child_process';
+import { openSync, closeSync, writeFileSync } from 'node:fs';
+import path from 'node:path';
+import sharp from 'sharp';
+import { addGrain } from './faults';
+import { encodeFrames, ffmpeg } from './encode';
+import { loadPlate, look, place, textRaster, weave, type Raster } from './raster';
+
+const SECONDS = 7;
+const FIELDS = Math.round((SECONDS * 60000) / 1001);
+const SIZE = { width: 720, height: 480 };
+
+interface Words {
+  voice: string;
+  language: string;
+  title: string;
+  spoken: string;
+  lines: [number, number, string][];
+}
+
+const WORDS: Words[] = [
+  {
+    voice: 'en',
+    language: 'eng',
+    title: 'English',
+    spoken: 'The regatta at Pellow Quay. The red boat takes the lead before the harbour wall.',
+    lines: [
+      [0.5, 2.2, 'The regatta at Pellow Quay.'],
+      [2.6, 6.4, 'The red boat takes the lead\nbefore the harbour wall.'],
+    ],
+  },
+  {
+    voice: 'fr',
+    language: 'fre',
+    title: 'Français',
+    spoken: 'Les régates de Pellow Quay. Le bateau rouge passe en tête devant le quai.',
+    lines: [
+      [0.5, 2.2, 'Les régates de Pellow Quay.'],
+      [2.6, 6.4, 'Le bateau rouge passe en tête\ndevant le quai.'],
+    ],
+  },
+];
+
+/** One field's moment: the camera follows a boat along the harbour. */
+function moment(harbour: Raster, boat: Raster, title: Raster, t: number): Raster {
+  const picture = look(
+    harbour,
+    { x: 560 + 92 * t, y: 430 + 4 * Math.sin(t * 1.7), height: 640, turn: 0.004 * Math.sin(t * 2.1) },
+    SIZE.width,
+    SIZE.height,
+    4 / 3,
+  );
+  place(picture, boat, 90 + 78 * t, 452 + 5 * Math.sin(t * 2.4), 300, 9 / 8);
+  if (t < 3) place(picture, title, 360, 96, title.height, 9 / 8);
+  return picture;
+}
+
+function* frames(harbour: Raster, boat: Raster, title: Raster): Generator<Raster> {
+  for (let n = 0; n < FIELDS - 1; n += 2) {
+    const [top, bottom] = [n, n + 1].map((f) => moment(harbour, boat, title, (f * 1001) / 60000));
+    const woven = weave(top, bottom);
+    addGrain(woven, 9000 + n, 6, 3);
+    yield woven;
+  }
+}
+
+/** A disc's title: interlaced MPEG-2, narration in two languages, subtitles as pictures in both. */
+export async function makeDisc(plates: string, work: string, output: string): Promise<void> {
+  const harbour = await loadPlate(path.join(plates, 'harbour.png')),
+    boat = await loadPlate(path.join(plates, 'boat.png'), 0.6);
+  const title = await textRaster('Pellow Quay Regatta', 44, 'DejaVu Serif');
+  const sounds = WORDS.map((w) => {
+    const wav = path.join(work, `${w.voice}.wav`);
+    execFileSync('espeak-ng', ['-v', w.voice, '-s', '140', '-w', wav, w.spoken]);
+    return wav;
+  });
+  const programme = path.join(work, 'programme.vob');
+  const bed = `anoisesrc=color=brown:amplitude=0.12:duration=${SECONDS}:seed=4`;
+  await encodeFrames(
+    frames(harbour, boat, title),
+    SIZE,
+    '30000/1001',
+    [...sounds.flatMap((s) => ['-i', s]), '-f', 'lavfi', '-i', bed],
+    [
+      '-filter_complex',
+      sounds
+        .map(
+          (_, i) =>
+            `[3:a]anull[b${i}];[${i + 1}:a]adelay=500,apad,atrim=0:${SECONDS}[v${i}];[v${i}][b${i}]amix=inputs=2:duration=longest,aformat=channel_layouts=stereo:sample_rates=48000[a${i}]`,
+        )
+        .join(';')
+        .replaceAll('[3:a]anull[b0]', '[3:a]asplit[b0][b1]')
+        .replaceAll(';[3:a]anull[b1]', ''),
+      '-map',
+      '0:v',
+      '-map',
+      '[a0]',
+      '-map',
+      '[a1]',
+      '-c:v',
+      'mpeg2video',
+      '-flags',
+      '+ildct+ilme',
+      '-top',
+      '1',
+      '-b:v',
+      '3600k',
+      '-maxrate',
+      '7000k',
+      '-bufsize',
+      '1835k',
+      '-g',
+      '15',
+      '-bf',
+      '2',
+      '-pix_fmt',
+      'yuv420p',
+      '-vf',
+      'scale=out_color_matrix=bt601:out_range=tv,setsar=8/9,setfield=tff',
+      '-colorspace',
+      'smpte170m',
+      '-color_primaries',
+      'smpte170m',
+      '-color_trc',
+      'smpte170m',
+      '-c:a',
+      'ac3',
+      '-b:a',
+      '128k',
+      '-f',
+      'dvd',
+      '-t',
+      String(SECONDS),
+      programme,
+    ],
+  );
+  let subtitled = programme;
+  for (const [stream, words] of WORDS.entries()) subtitled = await addSubtitles(subtitled, stream, words, work);
+  ffmpeg(
+    '-probesize',
+    '50M',
+    '-analyzeduration',
+    '20M',
+    '-fflags',
+    '+genpts',
+    '-i',
+    subtitled,
+    '-map',
+    '0:v',
+    '-map',
+    '0:a',
+    '-map',
+    '0:s',
+    '-c',
+    'copy',
+    ...WORDS.flatMap((w, i) => [
+      `-metadata:s:a:${i}`,
+      `language=${w.language}`,
+      `-metadata:s:a:${i}`,
+      `title=${w.title}`,
+      `-metadata:s:s:${i}`,
+      `language=${w.language}`,
+    ]),
+    '-disposition:a:0',
+    'default',
+    '-disposition:a:1',
+    '0',
+    '-disposition:s:0',
+    '0',
+    '-disposition:s:1',
+    'default',
+    output,
+  );
+}
+
+/** Puts a track of drawn subtitles into a programme stream. */
+async function addSubtitles(input: string, stream: number, words: Words, work: string): Promise<string> {
+  const spus: string[] = [];
+  for (const [i, [from, to, text]] of words.lines.entries()) {
+    const file = path.join(work, `sub-${words.voice}-${i}.png`);
+    const lines = text
+      .split('\n')
+      .map((line, k) => `<text x="360" y="${400 + k * 32}" text-anchor="middle">${line}</text>`)
+      .join('');
+    const svg = `<svg xmlns="http://www.w3.org/2000/svg" width="720" height="480"><g font-family="DejaVu Sans" font-size="26" fill="#fff" stroke="#000" stroke-width="4" paint-order="stroke">${lines}</g></svg>`;
+    await sharp(Buffer.from(svg)).png({ palette: true, colours: 4, dither: 0 }).toFile(file);
+    const time = (s: number): string => `00:00:0${Math.floor(s)}.${String(Math.round((s % 1) * 100)).padStart(2, '0')}`;
+    spus.push(`<spu start="${time(from)}" end="${time(to)}" image="${file}" />`);
+  }
+  const list = path.join(work, `subs-${words.voice}.xml`),
+    output = path.join(work, `with-${words.voice}.vob`);
+  writeFileSync(list, `<subpictures format="NTSC"><stream>${spus.join('')}</stream></subpictures>`);
+  const from = openSync(input, 'r'),
+    to = openSync(output, 'w');
+  execFileSync('spumux', ['-s', String(stream), '-m', 'dvd', list], { stdio: [from, to, 'pipe'] });
+  closeSync(from);
+  closeSync(to);
+  return output;
+}

@@ -1,0 +1,17 @@
+/** Makes the demo archive: a collection with the demo's media, taken in as any files are. */
+import path from 'node:path';
+import { createCollection } from '../src/archive/collections';
+import { archive } from '../src/archive/database';
+import { filesOfFolder, takeIn } from '../src/archive/intake';
+
+const a = await archive();
+const collection = await createCollection(a, {
+  name: 'Pellow Quay',
+  note: 'A made-up village: disc, tape, film and prints of the Marrow family',
+  due: '2027-03-31',
+});
+for (const file of await filesOfFolder(path.join(import.meta.dirname, 'media'))) {
+  const result = await takeIn(a, collection.id, file, path.basename(file), 'copy');
+  if (!result.ok) throw new Error(`${result.fileName}: ${result.message}`);
+}
+await a.db.destroy();
