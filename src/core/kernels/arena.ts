@@ -5,6 +5,8 @@ const BASE = 65536;
 const PAGE = 65536;
 
 export class Arena {
+  /** End of what is kept, where scopes start. */
+  private base = BASE;
   private top = BASE;
 
   constructor(readonly memory: WebAssembly.Memory) {}
@@ -27,6 +29,23 @@ export class Arena {
     if (missing > 0) this.memory.grow(Math.ceil(missing / PAGE));
     this.top = end;
     return at;
+  }
+
+  /**
+   * Address of bytes that outlive scopes, until `forgetKept`.
+   * @throws inside a scope.
+   */
+  keep(bytes: number): number {
+    if (this.top !== this.base) throw new Error('kept memory is reserved outside of scopes');
+    const at = this.reserve(bytes);
+    this.base = this.top;
+    return at;
+  }
+
+  /** Gives back everything that was kept. @throws inside a scope. */
+  forgetKept(): void {
+    if (this.top !== this.base) throw new Error('kept memory is given back outside of scopes');
+    this.base = this.top = BASE;
   }
 
   put16(data: Uint16Array | Int16Array): number {

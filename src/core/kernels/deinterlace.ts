@@ -1,6 +1,7 @@
-import { newPlane, type Plane } from '../picture/picture';
-import { estimateMotion, type Lines } from './motion';
-import { MARGIN, type MotionOptions } from './reference/motion';
+import type { Plane } from '../picture/picture';
+import { searchMotion, type Pyramid } from './motion';
+import { prepareFields } from './preparedFields';
+import type { MotionOptions } from './reference/motion';
 import { kernels } from './wasm';
 
 export interface FieldOptions {
@@ -19,52 +20,40 @@ export const FIELD_MOTION: MotionOptions = { blockWidth: 16, blockHeight: 8, rea
  *
  * @param frames the frame before, the frame, the frame after, of one size; at a clip's ends the frame itself.
  * @param topFirst whether the lines 0, 2, 4, ... come first.
+ * @param use tells apart streams of frames that are worked on in turn, such as the planes of one picture.
  */
-export function fillFields(frames: [Plane, Plane, Plane], topFirst: boolean, options: FieldOptions): [Plane, Plane] {
-  const { run, arena } = kernels();
+export function fillFields(frames: [Plane, Plane, Plane], topFirst: boolean, options: FieldOptions, use = ''): [Plane, Plane] {
   const { width, height } = frames[1];
-  const lines = height >> 1;
-  const parities: [0 | 1, 0 | 1] = topFirst ? [0, 1] : [1, 0];
+  const [before, now, after] = prepareFields(frames, topFirst, options.motion || options.edges, use);
+  const { run, arena } = kernels();
+  const take = (at: number): Plane => ({ width, height, data: arena.take16(at, width * height) });
   return arena.scope(() => {
-    // A frame given twice goes over once.
-    const addresses = new Map<Plane, number>();
-    for (const frame of frames) if (!addresses.has(frame)) addresses.set(frame, arena.put16(frame.data));
-    const address = (n: number): number => addresses.get(frames[n]) as number;
-    const first = (n: number): Lines => ({ plane: frames[n], first: parities[0], step: 2, address: address(n) });
-    const motion = options.motion && height % 2 === 0 ? estimateMotion(first(1), first(0), first(2), FIELD_MOTION) : undefined;
+    const pyramids = options.motion && height % 2 === 0 ? [now, before, after].map((frame) => frame.search?.pyramid as Pyramid) : undefined;
+    const motion = pyramids && searchMotion(pyramids[0], pyramids[1], pyramids[2], FIELD_MOTION);
     const vectors = motion ? arena.put16(motion.vectors) : 0;
-    const fields = [0, 1, 2, 3, 4, 5].map((n) => {
-      const to = arena.reserve((width + 2 * MARGIN) * (lines + 2 * MARGIN) * 2);
-      run.padField(address(n >> 1), width, lines, parities[n & 1], to);
-      return to;
-    });
-    const scratch = arena.reserve(8 * (width + 48));
-    const bytes = options.edges ? arena.reserve((width + 2 * MARGIN) * (lines + 2 * MARGIN)) : 0;
-    const fill = (n: 0 | 1): Plane => {
-      const target = arena.put16(frames[1].data);
-      if (bytes) run.bytesFromPlane(address(1), width, lines, parities[n], 2, bytes);
-      run.deinterlaceField(
-        fields[n],
-        fields[n + 1],
-        fields[n + 2],
-        fields[n + 3],
-        fields[n + 4],
-        width,
-        lines,
-        parities[n],
-        vectors,
-        motion?.columns ?? 1,
-        motion?.rows ?? 1,
-        FIELD_MOTION.blockWidth,
-        FIELD_MOTION.blockHeight,
-        bytes,
-        target,
-        scratch,
-      );
-      const out = newPlane(width, height);
-      out.data.set(arena.view16(target, width * height));
-      return out;
-    };
-    return [fill(0), fill(1)];
+    const [f0, f1, f2, f3, f4, f5] = [before, now, after].flatMap((frame) => frame.fields);
+    const out = [arena.reserve(width * height * 2), arena.reserve(width * height * 2)];
+    run.deinterlaceFrame(
+      f0,
+      f1,
+      f2,
+      f3,
+      f4,
+      f5,
+      now.frame,
+      width,
+      height,
+      topFirst ? 0 : 1,
+      vectors,
+      motion?.columns ?? 1,
+      motion?.rows ?? 1,
+      FIELD_MOTION.blockWidth,
+      FIELD_MOTION.blockHeight,
+      options.edges && now.search ? now.search.pyramid.at[0] : 0,
+      options.edges && now.search ? now.search.secondBytes : 0,
+      out[0],
+      out[1],
+    );
+    return [take(out[0]), take(out[1])];
   });
 }

@@ -9,24 +9,22 @@ export interface Lines {
   plane: Plane;
   first: 0 | 1;
   step: 1 | 2;
-  /** Where the plane already lies in the kernels' memory. */
-  address?: number;
 }
 
 const LEVELS = 3;
 
-/** Addresses and size of a pyramid of 8-bit planes with margins. */
-function pyramid(lines: Lines): { at: number[]; widths: number[]; heights: number[] } {
-  const { run, arena } = kernels();
-  let width = lines.plane.width,
-    height = Math.floor((lines.plane.height - lines.first + lines.step - 1) / lines.step);
-  const out = { at: [] as number[], widths: [] as number[], heights: [] as number[] };
+/** A picture for the search in the kernels' memory: 8-bit planes with margins, each half the size of the one before. */
+export interface Pyramid {
+  at: number[];
+  widths: number[];
+  heights: number[];
+}
+
+/** Room for a pyramid, given by `reserve`. */
+export function pyramidRoom(width: number, height: number, reserve: (bytes: number) => number): Pyramid {
+  const out: Pyramid = { at: [], widths: [], heights: [] };
   for (let level = 0; level < LEVELS; level++) {
-    const to = arena.reserve((width + 2 * MARGIN) * (height + 2 * MARGIN));
-    if (level === 0)
-      arena.scope(() => run.bytesFromPlane(lines.address ?? arena.put16(lines.plane.data), width, height, lines.first, lines.step, to));
-    else run.halveBytes(out.at[level - 1], out.widths[level - 1], out.heights[level - 1], to);
-    out.at.push(to);
+    out.at.push(reserve((width + 2 * MARGIN) * (height + 2 * MARGIN)));
     out.widths.push(width);
     out.heights.push(height);
     width = (width + 1) >> 1;
@@ -35,24 +33,50 @@ function pyramid(lines: Lines): { at: number[]; widths: number[]; heights: numbe
   return out;
 }
 
+/** Fills a pyramid from lines `first`, `first + step`, ... of a plane at `address`. */
+export function fillPyramid(pyramid: Pyramid, address: number, first: number, step: number): void {
+  const { run } = kernels();
+  const { at, widths, heights } = pyramid;
+  run.bytesFromPlane(address, widths[0], heights[0], first, step, at[0]);
+  for (let level = 1; level < LEVELS; level++) run.halveBytes(at[level - 1], widths[level - 1], heights[level - 1], at[level]);
+}
+
+function pyramidOf({ plane, first, step }: Lines): Pyramid {
+  const { arena } = kernels();
+  const pyramid = pyramidRoom(plane.width, Math.floor((plane.height - first + step - 1) / step), (bytes) => arena.reserve(bytes));
+  arena.scope(() => fillPyramid(pyramid, arena.put16(plane.data), first, step));
+  return pyramid;
+}
+
 /**
  * Motion of every block: vectors V for which `current(x)` is found at `before(x - V)` and, when given, at `after(x + V)`.
  * All three have one size. Source: hierarchical block matching (Bierling, 1988), without recursion over neighbours.
  */
 export function estimateMotion(current: Lines, before: Lines, after: Lines | undefined, options: MotionOptions): MotionField {
-  const { run, arena } = kernels();
+  return kernels().arena.scope(() => searchMotion(pyramidOf(current), pyramidOf(before), after && pyramidOf(after), options));
+}
+
+/** Motion from one picture to each of several others, which it is compared with one by one. */
+export function estimateMotions(current: Lines, others: Lines[], options: MotionOptions): MotionField[] {
+  const { arena } = kernels();
   return arena.scope(() => {
-    const c = pyramid(current),
-      b = pyramid(before),
-      a = after && pyramid(after);
-    const grid = motionGrid(c.widths[0], c.heights[0], options);
-    let parents = 0,
-      own = { columns: 0, rows: 0 };
+    const own = pyramidOf(current);
+    return others.map((other) => arena.scope(() => searchMotion(own, pyramidOf(other), undefined, options)));
+  });
+}
+
+/** The search over pyramids; leaves the vectors as a copy. */
+export function searchMotion(c: Pyramid, b: Pyramid, a: Pyramid | undefined, options: MotionOptions): MotionField {
+  const { run, arena } = kernels();
+  const grid = motionGrid(c.widths[0], c.heights[0], options);
+  return arena.scope(() => {
+    let parents = 0;
+    let own = { columns: 0, rows: 0 };
     for (let level = LEVELS - 1; level >= 0; level--) {
-      const coarsest = level === LEVELS - 1;
+      const coarse = level > 0;
       const above = own;
-      own = coarsest ? { columns: (grid.columns + 1) >> 1, rows: (grid.rows + 1) >> 1 } : grid;
-      const scale = coarsest ? 2 : 1;
+      own = coarse ? { columns: (grid.columns + 1) >> 1, rows: (grid.rows + 1) >> 1 } : grid;
+      const scale = coarse ? 2 : 1;
       const vectors = arena.reserve(own.columns * own.rows * 4);
       run.motionLevel(
         c.at[level],
@@ -67,7 +91,7 @@ export function estimateMotion(current: Lines, before: Lines, after: Lines | und
         parents,
         above.columns,
         above.rows,
-        level === LEVELS - 2 ? 1 : 0,
+        level === 0 ? 1 : 0,
         options.reachX,
         options.reachY,
         options.penalty,

@@ -7,7 +7,7 @@ type KernelName =
   | 'halveBytes'
   | 'motionLevel'
   | 'padField'
-  | 'deinterlaceField'
+  | 'deinterlaceFrame'
   | 'padPlane'
   | 'shrinkPlane'
   | 'toFloat'

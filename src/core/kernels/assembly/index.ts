@@ -1,5 +1,5 @@
 export { bytesFromPlane, halveBytes, motionLevel } from './motion';
-export { padField, deinterlaceField } from './deinterlace';
+export { padField, deinterlaceFrame } from './deinterlace';
 export { padPlane, shrinkPlane } from './shrink';
 export { toFloat, fromFloat, resampleRows, resampleColumns, limitRinging, addScaled, subtract } from './resample';
 export { smoothAlongEdges, padFloats, cutFloats } from './edges';

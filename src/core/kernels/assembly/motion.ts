@@ -66,29 +66,54 @@ function absDiff(a: v128, b: v128): v128 {
   return v128.or(i8x16.sub_sat_u(a, b), i8x16.sub_sat_u(b, a));
 }
 
-/** Sum of absolute differences of a window 8 or 16 samples wide. */
+/** Sums of absolute differences, in eight lanes, of two rows of eight samples, the first two in one vector. */
 @inline
-function sad(a: usize, aStride: i32, b: usize, bStride: i32, width: i32, height: i32): i32 {
-  let sum = i32x4.splat(0);
+function twoRows(p: v128, b: usize, stride: i32): v128 {
+  const q = v128.load64_lane(b + stride, v128.load64_zero(b), 1);
+  return i16x8.extadd_pairwise_i8x16_u(absDiff(p, q));
+}
+
+@inline
+function oneRow(a: usize, b: usize): v128 {
+  return i16x8.extadd_pairwise_i8x16_u(absDiff(v128.load(a), v128.load(b)));
+}
+
+@inline
+function total(sums: v128): i32 {
+  const quads = i32x4.extadd_pairwise_i16x8_u(sums);
+  const pairs = i32x4.add(quads, i32x4.shuffle(quads, quads, 2, 3, 0, 1));
+  return i32x4.extract_lane(pairs, 0) + i32x4.extract_lane(pairs, 1);
+}
+
+/**
+ * Sum of absolute differences of a window 8 or 16 samples wide against one place before and, unless 0, one after. Of
+ * the wide one every other row is enough.
+ */
+@inline
+function sad(c: usize, before: usize, after: usize, stride: i32, width: i32, height: i32): i32 {
+  let sums = i16x8.splat(0);
+  const step = stride << 1;
+  const end = c + height * stride;
   if (width == 16) {
-    // Every other row is enough at the finest level.
-    for (let y = 0; y < height; y += 2) {
-      const d = absDiff(v128.load(a), v128.load(b));
-      sum = i32x4.add(sum, i32x4.extadd_pairwise_i16x8_u(i16x8.extadd_pairwise_i8x16_u(d)));
-      a += aStride << 1;
-      b += bStride << 1;
+    if (after) {
+      for (; c < end; c += step, before += step, after += step) sums = i16x8.add(sums, i16x8.add(oneRow(c, before), oneRow(c, after)));
+    } else {
+      for (; c < end; c += step, before += step) sums = i16x8.add(sums, oneRow(c, before));
+    }
+  } else if (after) {
+    for (; c < end; c += step, before += step, after += step) {
+      const p = v128.load64_lane(c + stride, v128.load64_zero(c), 1);
+      sums = i16x8.add(sums, i16x8.add(twoRows(p, before, stride), twoRows(p, after, stride)));
     }
   } else {
-    for (let y = 0; y < height; y += 2) {
-      const p = v128.load64_lane(a + aStride, v128.load64_zero(a), 1);
-      const q = v128.load64_lane(b + bStride, v128.load64_zero(b), 1);
-      sum = i32x4.add(sum, i32x4.extadd_pairwise_i16x8_u(i16x8.extadd_pairwise_i8x16_u(absDiff(p, q))));
-      a += aStride << 1;
-      b += bStride << 1;
-    }
+    for (; c < end; c += step, before += step) sums = i16x8.add(sums, twoRows(v128.load64_lane(c + stride, v128.load64_zero(c), 1), before, stride));
   }
-  return i32x4.extract_lane(sum, 0) + i32x4.extract_lane(sum, 1) + i32x4.extract_lane(sum, 2) + i32x4.extract_lane(sum, 3);
+  return total(sums);
 }
+
+/** A place, its four neighbours beside it and the four at its corners; the finest level looks only beside. */
+const BX: StaticArray<i32> = [0, -1, 1, 0, 0, -1, 1, -1, 1];
+const BY: StaticArray<i32> = [0, 0, 0, -1, 1, -1, -1, 1, 1];
 
 let best: i32 = 0;
 let bestX: i32 = 0;
@@ -101,11 +126,11 @@ let ww: i32 = 0;
 let wh: i32 = 0;
 let nonZeroCost: i32 = 0;
 
+@inline
 function visit(x: i32, y: i32): void {
   if (x < -LIMIT || x > LIMIT || y < -LIMIT || y > LIMIT) return;
-  let cost = x == 0 && y == 0 ? 0 : nonZeroCost;
-  cost += sad(windowC, stride, windowB - y * stride - x, stride, ww, wh);
-  if (windowA && cost < best) cost += sad(windowC, stride, windowA + y * stride + x, stride, ww, wh);
+  const by = y * stride + x;
+  const cost = (x == 0 && y == 0 ? 0 : nonZeroCost) + sad(windowC, windowB - by, windowA ? windowA + by : 0, stride, ww, wh);
   if (cost < best) {
     best = cost;
     bestX = x;
@@ -138,33 +163,21 @@ export function motionLevel(
       bestY = 0;
       visit(0, 0);
       if (!parents) {
-        // Every other vector, as on a chessboard, then the neighbours of the best.
+        // Every other vector, as on a chessboard, then round the best.
         for (let y = -reachY; y <= reachY; y++) for (let x = -reachX + ((y + reachX + reachY) & 1); x <= reachX; x += 2) visit(x, y);
-        const mx = bestX, my = bestY;
-        visit(mx - 1, my);
-        visit(mx + 1, my);
-        visit(mx, my - 1);
-        visit(mx, my + 1);
       } else {
         const px = bx >> parentShift, py = by >> parentShift;
-        parent(parents, px, py, parentColumns, parentRows);
-        parent(parents, px - 1, py, parentColumns, parentRows);
-        parent(parents, px + 1, py, parentColumns, parentRows);
-        parent(parents, px, py - 1, parentColumns, parentRows);
-        parent(parents, px, py + 1, parentColumns, parentRows);
-        const cx = bestX, cy = bestY;
-        for (let y = -1; y <= 1; y++) for (let x = -1; x <= 1; x++) if (x != 0 || y != 0) visit(cx + x, cy + y);
+        for (let i = 0; i < 5; i++) {
+          const from = parents + ((clampI(py + unchecked(BY[i]), 0, parentRows - 1) * parentColumns + clampI(px + unchecked(BX[i]), 0, parentColumns - 1)) << 2);
+          const vx = 2 * load<i16>(from), vy = 2 * load<i16>(from + 2);
+          if (vx != bestX || vy != bestY) visit(vx, vy);
+        }
       }
+      const cx = bestX, cy = bestY, count = parentShift ? 5 : 9;
+      for (let i = 1; i < count; i++) visit(cx + unchecked(BX[i]), cy + unchecked(BY[i]));
       const to = vectors + ((by * columns + bx) << 2);
       store<i16>(to, <i16>bestX);
       store<i16>(to + 2, <i16>bestY);
     }
   }
-}
-
-@inline
-function parent(parents: usize, x: i32, y: i32, columns: i32, rows: i32): void {
-  const at = parents + ((clampI(y, 0, rows - 1) * columns + clampI(x, 0, columns - 1)) << 2);
-  const vx = 2 * load<i16>(at), vy = 2 * load<i16>(at + 2);
-  if (vx != bestX || vy != bestY) visit(vx, vy);
 }

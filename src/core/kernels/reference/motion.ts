@@ -74,12 +74,12 @@ export function referenceMotion(current: BytePlane, before: BytePlane, after: By
   let parents: Int16Array | undefined;
   let size = { columns: 0, rows: 0 };
   for (let level = LEVELS - 1; level >= 0; level--) {
-    const coarsest = level === LEVELS - 1;
-    const own = coarsest ? { columns: (grid.columns + 1) >> 1, rows: (grid.rows + 1) >> 1 } : grid;
-    const bw = ((coarsest ? 2 : 1) * o.blockWidth) >> level,
-      bh = ((coarsest ? 2 : 1) * o.blockHeight) >> level;
+    const coarse = level > 0;
+    const own = coarse ? { columns: (grid.columns + 1) >> 1, rows: (grid.rows + 1) >> 1 } : grid;
+    const bw = ((coarse ? 2 : 1) * o.blockWidth) >> level,
+      bh = ((coarse ? 2 : 1) * o.blockHeight) >> level;
     const [c, b, a] = pyramids.map((p) => p[level]);
-    const shift = level === LEVELS - 2 ? 1 : 0;
+    const shift = level === 0 ? 1 : 0;
     const next = new Int16Array(own.columns * own.rows * 2);
     for (let by = 0; by < own.rows; by++) {
       for (let bx = 0; bx < own.columns; bx++) {
@@ -98,7 +98,7 @@ export function referenceMotion(current: BytePlane, before: BytePlane, after: By
             starts.push([2 * parents[at], 2 * parents[at + 1]]);
           }
         }
-        const [x, y] = searchBlock(c, b, a, bx * bw, by * bh, bw, bh, starts, o);
+        const [x, y] = searchBlock(c, b, a, bx * bw, by * bh, bw, bh, starts, level === 0, o);
         next[(by * own.columns + bx) * 2] = x;
         next[(by * own.columns + bx) * 2 + 1] = y;
       }
@@ -114,6 +114,14 @@ export function motionGrid(width: number, height: number, o: MotionOptions): { c
   return { columns: Math.ceil(width / o.blockWidth), rows: Math.ceil(height / o.blockHeight) };
 }
 
+const BESIDE = [
+  [-1, 0],
+  [1, 0],
+  [0, -1],
+  [0, 1],
+];
+const AROUND = [...BESIDE, [-1, -1], [1, -1], [-1, 1], [1, 1]];
+
 function searchBlock(
   c: BytePlane,
   b: BytePlane,
@@ -123,6 +131,7 @@ function searchBlock(
   bw: number,
   bh: number,
   starts: [number, number][],
+  fine: boolean,
   o: MotionOptions,
 ): [number, number] {
   // The window is centred on the block and may hang over the plane's edge into the margin.
@@ -130,13 +139,15 @@ function searchBlock(
     wh = Math.max(WINDOW, bh);
   const wx = x0 + ((bw - ww) >> 1),
     wy = y0 + ((bh - wh) >> 1);
+  // Of a wide window every other row is enough.
+  const skipped = ww === 16;
   let best = Infinity,
     vx = 0,
     vy = 0;
   const visit = (x: number, y: number): void => {
     if (Math.abs(x) > LIMIT || Math.abs(y) > LIMIT) return;
-    let cost = x === 0 && y === 0 ? 0 : (o.penalty * ww * wh * (a ? 2 : 1)) >> 3;
-    for (let j = 0; j < wh; j++) {
+    let cost = x === 0 && y === 0 ? 0 : (o.penalty * ww * wh * (a ? 2 : 1)) >> (skipped ? 4 : 3);
+    for (let j = 0; j < wh; j += skipped ? 2 : 1) {
       const cAt = (wy + j + MARGIN) * c.stride + wx + MARGIN;
       const bAt = cAt - y * b.stride - x;
       const aAt = cAt + y * c.stride + x;
@@ -153,18 +164,9 @@ function searchBlock(
     for (let y = -o.reachY; y <= o.reachY; y++) {
       for (let x = -o.reachX + ((y + o.reachX + o.reachY) & 1); x <= o.reachX; x += 2) visit(x, y);
     }
-    const [mx, my] = [vx, vy];
-    for (const [x, y] of [
-      [-1, 0],
-      [1, 0],
-      [0, -1],
-      [0, 1],
-    ])
-      visit(mx + x, my + y);
-    return [vx, vy];
   }
   for (const [x, y] of starts) visit(x, y);
   const [cx, cy] = [vx, vy];
-  for (let y = -1; y <= 1; y++) for (let x = -1; x <= 1; x++) if (x || y) visit(cx + x, cy + y);
+  for (const [x, y] of fine ? BESIDE : AROUND) visit(cx + x, cy + y);
   return [vx, vy];
 }

@@ -62,7 +62,7 @@ export const deinterlace: Treatment<DeinterlaceSettings> = {
         const frames = window.map((p) => p.planes[index]) as [Plane, Plane, Plane];
         // Chroma is too coarse to follow: it takes the still and in-field way only.
         const follow = index === 0 ? settings : { motion: false, edges: false };
-        return fillFields(frames, settings.order === 'top', { motion: follow.motion, edges: follow.edges });
+        return fillFields(frames, settings.order === 'top', { motion: follow.motion, edges: follow.edges }, `plane ${index}`);
       }),
     );
     const which = settings.rate === 'double' ? frame & 1 : 0;

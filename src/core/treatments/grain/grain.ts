@@ -1,4 +1,4 @@
-import { estimateMotion, type Lines } from '../../kernels/motion';
+import { estimateMotions, type Lines } from '../../kernels/motion';
 import type { MotionField, MotionOptions } from '../../kernels/reference/motion';
 import { shrinkGrain } from '../../kernels/shrink';
 import type { Picture, Plane } from '../../picture/picture';
@@ -58,7 +58,7 @@ export const grain: Treatment<GrainSettings> = {
     const current = window[middle];
     // At the clip's ends a frame repeats: it has nothing new to say.
     const others = window.filter((p, i) => i !== middle && window.indexOf(p) === i && p !== current);
-    const motion = others.map((p) => estimateMotion(lines(current), lines(p), undefined, MOTION));
+    const motion = estimateMotions(lines(current), others.map(lines), MOTION);
     const planes = current.planes.map((plane, index) => cleanPlane(plane, index, others, motion, settings, input.frames > 1, current));
     return { info: output, region: current.region, planes };
   },

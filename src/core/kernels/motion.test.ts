@@ -1,0 +1,42 @@
+import { describe, expect, it } from 'vitest';
+import { noisyPlane, texturedPlane } from '../testing/pictures';
+import type { Plane } from '../picture/picture';
+import { estimateMotion, type Lines, type MotionOptions } from './motion';
+import { padBytes, referenceMotion } from './reference/motion';
+
+const lines = (plane: Plane): Lines => ({ plane, first: 0, step: 1 });
+const bytes = (p: Plane) => padBytes(p.width, p.height, (x, y) => p.data[y * p.width + x] >> 8);
+
+describe('estimateMotion', () => {
+  const sizes: MotionOptions[] = [
+    { blockWidth: 16, blockHeight: 8, reachX: 7, reachY: 3, penalty: 4 },
+    { blockWidth: 16, blockHeight: 16, reachX: 7, reachY: 5, penalty: 6 },
+  ];
+  for (const options of sizes) {
+    it(`agrees with the reference in blocks of ${options.blockWidth} x ${options.blockHeight}`, () => {
+      const current = noisyPlane(texturedPlane(143, 97), 500, 1),
+        before = noisyPlane(texturedPlane(143, 97, 5, -3), 500, 2),
+        after = noisyPlane(texturedPlane(143, 97, -5, 3), 500, 3);
+      expect(estimateMotion(lines(current), lines(before), lines(after), options)).toEqual(
+        referenceMotion(bytes(current), bytes(before), bytes(after), options),
+      );
+      expect(estimateMotion(lines(current), lines(before), undefined, options)).toEqual(
+        referenceMotion(bytes(current), bytes(before), undefined, options),
+      );
+    });
+  }
+
+  it('finds a shift of the whole picture', () => {
+    const [options] = sizes;
+    // What is at x now was at x - 6, 2 rows higher, before.
+    const field = estimateMotion(lines(texturedPlane(192, 128)), lines(texturedPlane(192, 128, 6, 2)), undefined, options);
+    const right = [...field.vectors].filter((_, i) => i % 2 === 0).filter((v, i) => v === 6 && field.vectors[2 * i + 1] === 2).length;
+    expect(right / (field.columns * field.rows)).toBeGreaterThan(0.85);
+  });
+
+  it('calls a still picture with noise still', () => {
+    const plane = texturedPlane(160, 96);
+    const field = estimateMotion(lines(noisyPlane(plane, 600, 4)), lines(noisyPlane(plane, 600, 5)), undefined, sizes[1]);
+    expect([...field.vectors].filter((v) => v !== 0).length / field.vectors.length).toBeLessThan(0.05);
+  });
+});
