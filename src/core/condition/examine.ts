@@ -52,6 +52,7 @@ function measure(runs: Picture[][], info: StreamInfo, fields: FieldVerdict | und
   const colours = looks.map(measureColour);
   const bars = looks.map(measureBars);
   const least = (side: 'left' | 'right' | 'top' | 'bottom'): number => Math.min(...bars.map((b) => b[side]));
+  const luma = looks.map((p) => measureGrain(p.planes[0], byLines));
   const chroma = info.planes === 3 ? looks.flatMap((p) => [measureGrain(p.planes[1], byLines), measureGrain(p.planes[2], byLines)]) : [];
   // A still's field order is of no account; an undecided clip keeps what its container says.
   const order: FieldOrder = !fields ? 'progressive' : fields.scan === 'unknown' ? info.fieldOrder : fields.order;
@@ -59,8 +60,10 @@ function measure(runs: Picture[][], info: StreamInfo, fields: FieldVerdict | und
     scan: fields?.scan ?? 'still',
     fieldOrder: order,
     scanConfidence: fields?.confidence ?? 1,
-    grainLuma: median(looks.map((p) => measureGrain(p.planes[0], byLines))),
-    grainChroma: median(chroma),
+    grainLuma: median(luma.map((g) => g.sigma)),
+    grainChroma: median(chroma.map((g) => g.sigma)),
+    grainSize: median(luma.map((g) => g.size)),
+    grainSizeChroma: median(chroma.map((g) => g.size)),
     monochrome: colours.every((c) => c.monochrome),
     bars: { left: least('left'), right: least('right'), top: least('top'), bottom: least('bottom') },
     blocking: median(looks.map((p) => measureBlocking(p).ratio)),
@@ -80,7 +83,7 @@ function describe(m: Measurements, fields: FieldVerdict | undefined, info: Strea
     id: 'grain',
     name: 'Grain',
     reading: grain === 'none' ? 'none to speak of' : `${grain}, σ ${m.grainLuma.toFixed(1)}`,
-    detail: `luma σ ${m.grainLuma.toFixed(1)}${info.planes === 3 ? `, chroma σ ${m.grainChroma.toFixed(1)}` : ''} on the scale to 255`,
+    detail: `luma σ ${m.grainLuma.toFixed(1)}${info.planes === 3 ? `, chroma σ ${m.grainChroma.toFixed(1)}` : ''} on the scale to 255${grain !== 'none' && m.grainSize > 0 ? `; size ${m.grainSize.toFixed(1)} px` : ''}`,
     severity: grain,
     confidence: 0.8,
   });

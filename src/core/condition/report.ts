@@ -27,6 +27,9 @@ export interface Measurements {
   /** Deviation of the grain on the 0 to 255 scale. */
   grainLuma: number;
   grainChroma: number;
+  /** Radius of the grain in pixels of luma and of the chroma planes; 0 is white noise. */
+  grainSize: number;
+  grainSizeChroma: number;
   monochrome: boolean;
   /** Black rows and columns at the edges, in pixels of the source. */
   bars: { left: number; right: number; top: number; bottom: number };

@@ -5,10 +5,11 @@ import { newPlane, SIGMA_UNIT } from '../picture/picture';
 import { noisyPlane, texturedPlane } from '../testing/pictures';
 import { estimateMotion, type MotionOptions } from './motion';
 import { cosineTransform, shrinkReference } from './reference/shrink';
+import { addGrain } from './noise';
 import { shrinkGrain, type ShrinkOptions } from './shrink';
 
 const BLOCK: MotionOptions = { blockWidth: 16, blockHeight: 16, reachX: 7, reachY: 5, penalty: 6 };
-const OPTIONS: ShrinkOptions = { sigma: 8, step: 4, threshold: 2.2, trust: 10, keep: 0 };
+const OPTIONS: ShrinkOptions = { sigma: 8, size: 0, step: 4, threshold: 2.2, trust: 10, keep: 0 };
 const clean = texturedPlane(96, 64);
 const shots = [0, 1, 2].map((n) => noisyPlane(texturedPlane(96, 64, 3 * (n - 1), n - 1), OPTIONS.sigma * SIGMA_UNIT, 50 + n));
 
@@ -18,13 +19,13 @@ const neighbours = [shots[0], shots[2]].map((plane) => ({
 }));
 
 describe('shrinkGrain', () => {
-  for (const [name, used, keep] of [
-    ['alone', [], 0],
-    ['with neighbours', neighbours, 0],
-    ['keeping a part', neighbours, 0.3],
+  for (const [name, used, keep, size] of [
+    ['alone', [], 0, 0],
+    ['with neighbours', neighbours, 0, 0.6],
+    ['keeping a part', neighbours, 0.3, 0],
   ] as const) {
     it(`agrees with the reference ${name}`, () => {
-      const result = shrinkGrain(shots[1], [...used], BLOCK, { ...OPTIONS, keep });
+      const result = shrinkGrain(shots[1], [...used], BLOCK, { ...OPTIONS, keep, size });
       const expected = shrinkReference({
         width: 96,
         height: 64,
@@ -36,6 +37,7 @@ describe('shrinkGrain', () => {
         blockHeight: 16,
         step: 4,
         sigma: OPTIONS.sigma * SIGMA_UNIT,
+        size,
         trust: OPTIONS.trust,
         threshold: OPTIONS.threshold,
         keep,
@@ -51,6 +53,18 @@ describe('shrinkGrain', () => {
       together = psnr(shrinkGrain(shots[1], neighbours, BLOCK, OPTIONS), clean);
     expect(alone - before).toBeGreaterThan(4);
     expect(together - alone).toBeGreaterThan(0.8);
+  });
+
+  it('takes grain that hangs together better when it knows its size', () => {
+    const noise = newPlane(96, 64, 32768);
+    addGrain(
+      noise,
+      { x: 0, y: 0, width: 96, height: 64 },
+      { amplitudes: new Float32Array(256).fill(8), size: 0.8, seed: 3, frame: 0, channel: 0 },
+    );
+    const grainy = { ...clean, data: clean.data.map((v, i) => v + noise.data[i] - 32768) };
+    const [white, known] = [0, 0.8].map((size) => psnr(shrinkGrain(grainy, [], BLOCK, { ...OPTIONS, size }), clean));
+    expect(known - white).toBeGreaterThan(0.5);
   });
 
   it('leaves no ghost of what is in another frame only', () => {

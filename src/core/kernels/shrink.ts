@@ -1,11 +1,13 @@
 import { newPlane, SIGMA_UNIT, type Plane } from '../picture/picture';
 import type { MotionField, MotionOptions } from './reference/motion';
-import { blockWeights, SHRINK_MARGIN } from './reference/windows';
+import { blockWeights, grainSpectrum, SHRINK_MARGIN } from './reference/windows';
 import { kernels } from './wasm';
 
 export interface ShrinkOptions {
   /** Deviation of the grain on the 0 to 255 scale. */
   sigma: number;
+  /** Radius of a grain in samples; 0 for white noise. */
+  size: number;
   /** Samples between windows: 2 is thorough, 4 fast. */
   step: 2 | 4;
   /** How many times the noise a coefficient must reach to be kept. */
@@ -61,6 +63,7 @@ export function shrinkGrain(
       block.blockWidth,
       block.blockHeight,
       options.sigma * SIGMA_UNIT,
+      arena.putFloats(grainSpectrum(options.size)),
       options.trust,
       options.threshold,
       options.keep,

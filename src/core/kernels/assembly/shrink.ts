@@ -128,12 +128,13 @@ export function padPlane(src: usize, width: i32, height: i32, margin: i32, dst: 
 /**
  * Shrinks one plane. `planes` and `vectors` are lists of `others` + 1 and `others` addresses; planes are padded by
  * `margin`, the first is the one to clean. Windows start every `step` samples. `sums` holds 2 x (width + 16) x
- * (height + 16) floats, zeroed here; `weightTable` 64 floats; `scratch` 3 blocks.
+ * (height + 16) floats, zeroed here; `spectrum` the noise power of each coefficient
+ * against `sigma` squared, `weightTable` 64 floats; `scratch` 3 blocks.
  */
 export function shrinkPlane(
   planes: usize, vectors: usize, others: i32, width: i32, height: i32, margin: i32, step: i32,
   columns: i32, rows: i32, blockWidth: i32, blockHeight: i32,
-  sigma: f32, trust: f32, threshold: f32, keep: f32, weightTable: usize, sums: usize, scratch: usize, out: usize,
+  sigma: f32, spectrum: usize, trust: f32, threshold: f32, keep: f32, weightTable: usize, sums: usize, scratch: usize, out: usize,
 ): void {
   const stride = width + 2 * margin;
   const sumStride = width + 16;
@@ -150,13 +151,13 @@ export function shrinkPlane(
       const at = ((wy + margin) * stride + wx + margin) << 1;
       loadBlock(base + at, stride, merged);
       transform(merged);
-      if (others > 0) mergeOthers(planes, vectors, others, wx, wy, at, stride, columns, rows, blockWidth, blockHeight, variance * trust, merged, other, kept);
+      if (others > 0) mergeOthers(planes, vectors, others, wx, wy, at, stride, columns, rows, blockWidth, blockHeight, variance * trust, spectrum, merged, other, kept);
       // Shrink: gain M^4 / (M^4 + limit^2 spread^2) against the noise left in each coefficient.
       let energy = f32x4.splat(0);
       const dc = load<f32>(merged);
       for (let i: usize = 0; i < 256; i += 16) {
         let m = v128.load(merged + i);
-        let l = f32x4.splat(limit);
+        let l = f32x4.mul(f32x4.splat(limit), v128.load(spectrum + i));
         if (others > 0) {
           m = f32x4.mul(m, share);
           l = f32x4.mul(l, f32x4.mul(v128.load(kept + i), f32x4.mul(share, share)));
@@ -200,10 +201,10 @@ export function shrinkPlane(
 @inline
 function mergeOthers(
   planes: usize, vectors: usize, others: i32, wx: i32, wy: i32, at: usize, stride: i32, columns: i32, rows: i32,
-  blockWidth: i32, blockHeight: i32, tolerance: f32, merged: usize, other: usize, kept: usize,
+  blockWidth: i32, blockHeight: i32, tolerance: f32, spectrum: usize, merged: usize, other: usize, kept: usize,
 ): void {
   const bx = min(columns - 1, max(0, (wx + 4) / blockWidth)), by = min(rows - 1, max(0, (wy + 4) / blockHeight));
-  const one = f32x4.splat(1), soft = f32x4.splat(tolerance + 1);
+  const one = f32x4.splat(1), trusted = f32x4.splat(tolerance);
   // `merged` starts as the block itself and keeps it apart in `own`, since every pair compares with the original.
   const own = kept + 2 * BLOCK, share = kept + BLOCK;
   memory.copy(own, merged, BLOCK);
@@ -219,6 +220,7 @@ function mergeOthers(
     for (let i: usize = 0; i < 256; i += 16) {
       const r = v128.load(own + i), t = v128.load(other + i);
       const d = f32x4.sub(r, t), d2 = f32x4.mul(d, d);
+      const soft = f32x4.add(f32x4.mul(trusted, v128.load(spectrum + i)), one);
       const apart = f32x4.div(d2, f32x4.add(d2, soft));
       v128.store(merged + i, f32x4.add(v128.load(merged + i), f32x4.add(t, f32x4.mul(apart, d))));
       const near = f32x4.sub(one, apart);

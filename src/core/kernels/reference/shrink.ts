@@ -8,7 +8,7 @@
  * (Hasinoff and others, 2016), and T falls with the noise that is left.
  */
 
-import { blockWeights } from './windows';
+import { blockWeights, grainSpectrum } from './windows';
 
 export interface ShrinkJob {
   width: number;
@@ -24,6 +24,7 @@ export interface ShrinkJob {
   step: number;
   /** In 16-bit steps. */
   sigma: number;
+  size: number;
   trust: number;
   threshold: number;
   keep: number;
@@ -51,6 +52,7 @@ export function shrinkReference(job: ShrinkJob): Uint16Array {
   const sums = new Float64Array(width * height),
     weights = new Float64Array(width * height),
     table = blockWeights();
+  const spectrum = grainSpectrum(job.size);
   const clamp = (v: number, top: number): number => Math.min(top, Math.max(0, v));
   const cut = (plane: Uint16Array, x: number, y: number): Float64Array =>
     Float64Array.from({ length: 64 }, (_, i) => plane[clamp(y + (i >> 3), height - 1) * width + clamp(x + (i & 7), width - 1)]);
@@ -67,7 +69,7 @@ export function shrinkReference(job: ShrinkJob): Uint16Array {
         const other = cosineTransform(cut(job.planes[n], wx - job.vectors[n - 1][v], wy - job.vectors[n - 1][v + 1]));
         for (let i = 0; i < 64; i++) {
           const d = own[i] - other[i],
-            apart = (d * d) / (d * d + variance * job.trust + 1);
+            apart = (d * d) / (d * d + variance * job.trust * spectrum[i] + 1);
           merged[i] += other[i] + apart * d;
           kept[i] += (1 - apart) ** 2;
           share[i] += apart;
@@ -77,7 +79,7 @@ export function shrinkReference(job: ShrinkJob): Uint16Array {
       const shrunk = Float64Array.from(merged, (sum, i) => {
         const m = sum / count,
           noise = count > 1 ? (kept[i] + share[i] ** 2) / count ** 2 : 1;
-        const gain = m ** 4 / (m ** 4 + (limit * noise) ** 2 + 1);
+        const gain = m ** 4 / (m ** 4 + (limit * spectrum[i] * noise) ** 2 + 1);
         energy += gain * gain;
         return m * gain;
       });

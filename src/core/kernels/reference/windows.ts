@@ -8,3 +8,16 @@ export function blockWeights(): Float32Array {
 
 /** Room round a plane for windows that hang over its edge and for blocks found by motion. */
 export const SHRINK_MARGIN = 64;
+
+/** Least share of the mean noise power any coefficient is given: rounding and compression leave some everywhere. */
+const LEAST = 0.02;
+
+/**
+ * Noise power of grain of a radius in each of a window's 8 x 8 coefficients, column by column of the transform, against the
+ * mean of all: white noise through a gaussian blur, |H(f)|^2 = exp(-4 pi^2 f^2 r^2) at f = k / 16 cycles a sample.
+ */
+export function grainSpectrum(size: number): Float32Array {
+  const line = Array.from({ length: 8 }, (_, k) => Math.exp(-4 * Math.PI ** 2 * (k / 16) ** 2 * size * size));
+  const mean = line.reduce((a, b) => a + b, 0) / 8;
+  return Float32Array.from({ length: 64 }, (_, i) => Math.max(LEAST, (line[i >> 3] * line[i & 7]) / (mean * mean)));
+}

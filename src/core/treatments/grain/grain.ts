@@ -14,6 +14,26 @@ export class GrainSettings {
   @sigma('Chroma', 'How strong the coloured noise is. Set higher than it is, small colours fade.')
   chroma = 4;
 
+  @NumberSetting({
+    label: 'Size',
+    unit: 'px',
+    min: 0,
+    max: 1.6,
+    step: 0.05,
+    help: 'Radius of a grain: 0 for noise of single pixels, more for film grain and compressed noise. Too large leaves specks and blurs wide tones.',
+  })
+  size = 0;
+
+  @NumberSetting({
+    label: 'Chroma size',
+    unit: 'px',
+    min: 0,
+    max: 1.6,
+    step: 0.05,
+    help: 'The same for the coloured noise, in pixels of the chroma planes.',
+  })
+  chromaSize = 0;
+
   @NumberSetting({ label: 'Keep', unit: '%', min: 0, max: 100, step: 1, help: 'Share of the grain that is left in, for a natural look.' })
   keep = 10;
 
@@ -49,7 +69,7 @@ export const grain: Treatment<GrainSettings> = {
   },
   propose: ({ measurements: m }) => ({
     on: m.grainLuma >= 1.2 || m.grainChroma >= 1.5,
-    settings: { luma: round(m.grainLuma), chroma: round(m.grainChroma) },
+    settings: { luma: round(m.grainLuma), chroma: round(m.grainChroma), size: m.grainSize, chromaSize: m.grainSizeChroma },
   }),
   summary: (s, input) =>
     `luma ${s.luma.toFixed(1)}, chroma ${s.chroma.toFixed(1)}${input.frames > 1 ? `, ${2 * s.neighbours + 1} frames` : ''}`,
@@ -84,6 +104,7 @@ function cleanPlane(
     { blockWidth: MOTION.blockWidth >> sx, blockHeight: MOTION.blockHeight >> sy },
     {
       sigma: strength,
+      size: index === 0 ? settings.size : settings.chromaSize,
       step: moving ? 4 : 2,
       threshold: 2.2,
       trust: 10,

@@ -51,7 +51,7 @@ export const regrain: Treatment<RegrainSettings> = {
   // To match: half of the measured grain is what the eye still takes for the source's own.
   propose: ({ measurements: m }, input) => ({
     on: false,
-    settings: { amount: Math.round(m.grainLuma * 5) / 10, size: input.frames > 1 ? 0.8 : 0.6 },
+    settings: { amount: Math.round(m.grainLuma * 5) / 10, size: Math.max(0.4, m.grainSize) },
   }),
   summary: (s) => `${s.amount.toFixed(1)} σ, ${s.size.toFixed(1)} px`,
   apply: ([picture], settings, { frame, output, region }) => {

@@ -1,0 +1,45 @@
+import { describe, expect, it } from 'vitest';
+import { addGrain } from '../kernels/noise';
+import { newPlane, type Plane } from '../picture/picture';
+import { measureGrain } from './grain';
+
+/** A wide ramp with grain of a known deviation and radius. */
+function grainy(sigma: number, size: number): Plane {
+  const plane = newPlane(320, 240);
+  plane.data.forEach((_, i) => (plane.data[i] = 20000 + (i % 320) * 60));
+  addGrain(
+    plane,
+    { x: 0, y: 0, width: 320, height: 240 },
+    { amplitudes: new Float32Array(256).fill(sigma), size, seed: 7, frame: 0, channel: 0 },
+  );
+  return plane;
+}
+
+describe('measureGrain', () => {
+  for (const [sigma, size] of [
+    [2, 0],
+    [6, 0],
+    [12, 0],
+    [4, 0.6],
+    [8, 0.8],
+    [8, 1.2],
+  ]) {
+    it(`finds sigma ${sigma} of radius ${size}`, () => {
+      const found = measureGrain(grainy(sigma, size), false);
+      expect(Math.abs(found.sigma / sigma - 1)).toBeLessThan(0.12);
+      expect(Math.abs(found.size - size)).toBeLessThan(0.3);
+    });
+  }
+
+  it('finds none on a clean picture, and none where nothing can be judged', () => {
+    expect(measureGrain(grainy(0, 0), false).sigma).toBeLessThan(0.2);
+    expect(measureGrain(newPlane(64, 64, 0), false)).toEqual({ sigma: 0, size: 0 });
+    expect(measureGrain(newPlane(10, 10, 30000), false).sigma).toBe(0);
+  });
+
+  it('does not take the comb of two fields for grain', () => {
+    const plane = newPlane(320, 240);
+    plane.data.forEach((_, i) => (plane.data[i] = 30000 + 8000 * Math.sin(((i % 320) + (Math.floor(i / 320) % 2) * 12) * 0.12)));
+    expect(measureGrain(plane, false).sigma).toBeGreaterThan(4 * measureGrain(plane, true).sigma + 1);
+  });
+});
