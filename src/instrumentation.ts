@@ -2,7 +2,8 @@
 export async function register(): Promise<void> {
   if (process.env.NEXT_RUNTIME !== 'nodejs') return;
   const { superviseWorker } = await import('./render/supervisor');
-  const { resumeExaminations } = await import('./render/proofPool');
+  const { resumeExaminations, warmProofs } = await import('./render/proofPool');
   superviseWorker();
+  warmProofs();
   await resumeExaminations();
 }

@@ -88,7 +88,7 @@ export async function makeProof(request: ProofRequest): Promise<ProofImage> {
     height: request.region.height * output.height,
   };
   const region = partOf(wanted, whole, info);
-  const picture = await run.picture(run.frameAt(Math.min(request.frame, output.frames - 1), after), region);
+  const picture = await run.picture(run.frameAt(Math.min(request.frame, output.frames - 1), after), region, after);
   if (cancelled()) throw new Cancelled();
   const sx = whole.width / info.width,
     sy = whole.height / info.height;

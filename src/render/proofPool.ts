@@ -103,6 +103,12 @@ async function examineItem(itemId: string): Promise<void> {
   }
 }
 
+/** Starts the proof threads and has them ready for the first wish. */
+export function warmProofs(): void {
+  const task: ProofTask = { kind: 'warm' };
+  for (const lane of [lanes().picture, lanes().side]) lane.run(task).catch((error: Error) => console.error(`proof thread: ${error.message}`));
+}
+
 /** Takes up examinations that a restart cut short. */
 export async function resumeExaminations(): Promise<void> {
   for (const id of await unexamined(await archive())) examineLater(id);

@@ -1,5 +1,6 @@
 import { randomUUID } from 'node:crypto';
 import { mkdir, open, readdir, rename, rm } from 'node:fs/promises';
+import os from 'node:os';
 import path from 'node:path';
 import type { Piscina } from 'piscina';
 import { openArchive, type Archive } from '../archive/database';
@@ -14,6 +15,9 @@ import type { SegmentTask } from './segment';
 /** Milliseconds between signs of life, and between looks for work. */
 const BEAT = 1000;
 const LOOK = 300;
+
+/** Niceness of rendering. */
+const PRIORITY = 10;
 
 /** The worker process: takes pieces of jobs, makes them in threads, puts finished jobs together. */
 class Worker {
@@ -142,6 +146,8 @@ async function sync(file: string): Promise<void> {
   }
 }
 
+// Whoever looks at proofs goes first; threads and tools started from here inherit this.
+os.setPriority(PRIORITY);
 const pool = threadPool('render-thread', threadCount());
 const worker = new Worker(await openArchive(), pool, process.env.WAIRETIC_WORKER ?? randomUUID());
 const leave = (): void => void worker.stop().finally(() => process.exit(0));

@@ -43,7 +43,7 @@ function Trail({ answer }: { answer: ItemAnswer | undefined }) {
       <Link href={`/collections/${collection.id}`} className="shrink-0 text-ink2 hover:text-ink">
         {collection.name}
       </Link>
-      <h1 className="truncate text-[15px]">{item.name}</h1>
+      <h1 className="min-w-0 truncate text-[15px]">{item.name}</h1>
       {item.kind === 'moving' && (
         <span className="truncate text-ink2">
           {shapeText(item.facts.stream)} · {duration(item.facts.duration)}

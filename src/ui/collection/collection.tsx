@@ -35,8 +35,8 @@ export function CollectionPlace({ id }: { id: string }) {
     <Shell
       trail={
         <>
-          <h1 className="truncate text-[15px]">{data?.collection.name ?? '…'}</h1>
-          <span className="truncate text-ink2">
+          <h1 className="max-w-[22em] shrink-0 truncate text-[15px]">{data?.collection.name ?? '…'}</h1>
+          <span className="min-w-0 truncate text-ink2">
             {data && `${data.items.length} items${data.collection.note ? ` · ${data.collection.note}` : ''}`}
           </span>
         </>
@@ -105,7 +105,7 @@ function ItemCard({ item }: { item: Item }) {
       {item.state === 'failed' && <p className="text-warn">{item.message}</p>}
       {item.facts.damage.length > 0 && <p className="text-warn">damaged: {item.facts.damage[0]}</p>}
       {item.condition && (
-        <p className="truncate">
+        <p className="line-clamp-2">
           {faults.length ? faults.map((f) => `${f.name.toLowerCase()}: ${f.reading}`).join(' · ') : 'no fault measured'}
         </p>
       )}

@@ -28,7 +28,7 @@ export function Shell({ trail, actions, children }: { trail: ReactNode; actions?
   return (
     <>
       <header className="flex h-10 shrink-0 items-center gap-4 border-b bg-paper px-[14px]">
-        <nav aria-label="Places" className="flex items-center gap-4">
+        <nav aria-label="Places" className="flex shrink-0 items-center gap-4">
           {PLACES.map(({ href, name }) => (
             <Link
               key={href}
@@ -44,7 +44,7 @@ export function Shell({ trail, actions, children }: { trail: ReactNode; actions?
         <div className="flex min-w-0 items-baseline gap-3 truncate">{trail}</div>
         <span className="flex-1" />
         <QueueState />
-        <button type="button" className="btn" onClick={switchTheme} aria-label="Change between light and dark">
+        <button type="button" className="btn shrink-0" onClick={switchTheme} aria-label="Change between light and dark">
           light / dark
         </button>
         {actions}
@@ -64,9 +64,9 @@ function QueueState() {
   const { data = [] } = useJobs();
   const going = data.filter((j) => j.state === 'running' || j.state === 'queued');
   const job = going.find((j) => j.state === 'running');
-  if (going.length === 0) return <span className="text-ink2">queue empty</span>;
+  if (going.length === 0) return <span className="shrink-0 text-ink2">queue empty</span>;
   return (
-    <Link href="/queue" className="flex items-center gap-2 text-ink2 hover:text-ink">
+    <Link href="/queue" className="flex shrink-0 items-center gap-2 whitespace-nowrap text-ink2 hover:text-ink">
       Queue {going.length}
       {job && (
         <>

@@ -1,0 +1,230 @@
+import type { Page } from '@playwright/test';
+import { accessible, collectionWith, demoMedia, expect, settled, test } from './fixtures';
+
+let disc = '', print = '';
+
+test.beforeAll(async ({ server }) => {
+  const { items } = await collectionWith(server, 'Pellow Quay', demoMedia('Regatta disc, title 1.mkv'), demoMedia('Two on the quay.jpg'));
+  disc = items.find((i) => i.kind === 'moving')?.id ?? '';
+  print = items.find((i) => i.kind === 'still')?.id ?? '';
+});
+
+test.beforeEach(async ({ page, server }) => {
+  await page.goto(`${server.url}/items/${disc}`);
+  await settled(page);
+});
+
+/** What the canvas shows, as one figure that changes with it. */
+function shown(page: Page): Promise<string> {
+  return page.getByRole('img', { name: /^Frame/ }).evaluate(async (canvas: HTMLCanvasElement) => {
+    const bytes = canvas.getContext('2d')?.getImageData(0, 0, canvas.width, canvas.height).data ?? new Uint8ClampedArray();
+    const digest = await crypto.subtle.digest('SHA-256', bytes);
+    return [...new Uint8Array(digest).slice(0, 8)].join('.');
+  });
+}
+
+const patches = (page: Page) => page.locator('ol[aria-label=Ladder] canvas[data-filled=true]');
+
+test('condition, facts and the proposed plan are there, with a patch on every rung', async ({ page }) => {
+  await expect(page.getByText('interlaced, top field first')).toBeVisible();
+  await expect(patches(page)).toHaveCount(9);
+  await expect(page.getByTestId('step-deinterlace')).toContainText('double rate, top field first');
+  await expect(page.getByTestId('step-upscale')).toContainText('1440 × 1080');
+  await accessible(page);
+  await page.getByRole('tab', { name: 'Facts' }).click();
+  const facts = page.getByRole('tabpanel');
+  for (const text of ['30000/1001 fr/s', '210 frames', 'pixel 8:9, shown 4:3', 'mpeg2video', 'eng', 'fre', 'dvd_subtitle, as pictures']) await expect(facts).toContainText(text);
+  await expect(facts).toContainText(/[0-9a-f]{64}/);
+  await accessible(page);
+});
+
+test('a setting changes the picture, is marked, goes back to measured, and can be undone', async ({ page }) => {
+  const before = await shown(page);
+  const step = page.getByTestId('step-grain');
+  await step.getByRole('button', { name: /^Grain/ }).click();
+  await step.getByLabel('Luma', { exact: true }).fill('25');
+  await step.getByLabel('Luma', { exact: true }).press('Enter');
+  await expect(step).toContainText('luma 25.0');
+  await expect(step).toContainText('changed');
+  await settled(page);
+  await expect.poll(() => shown(page)).not.toBe(before);
+  await expect(page.getByTestId('plan-version')).toHaveText('version 2');
+  await step.getByRole('button', { name: 'back to measured' }).click();
+  await expect(step).toContainText('as measured');
+  await settled(page);
+  await expect.poll(() => shown(page)).toBe(before);
+  await page.getByRole('button', { name: 'Undo' }).click();
+  await expect(step).toContainText('luma 25.0');
+  await page.keyboard.press('Control+z');
+  await expect(step).toContainText('as measured');
+  await page.keyboard.press('Control+Shift+z');
+  await expect(step).toContainText('luma 25.0');
+  await page.keyboard.press('Control+z');
+  await expect(step).toContainText('as measured');
+  // The plan is kept.
+  await page.reload();
+  await settled(page);
+  await expect.poll(() => shown(page)).toBe(before);
+});
+
+test('a slider is moved with the keyboard', async ({ page }) => {
+  const step = page.getByTestId('step-grain');
+  await step.getByRole('button', { name: /^Grain/ }).click();
+  const keep = step.getByRole('slider', { name: 'Keep, slider' });
+  await keep.focus();
+  await keep.press('ArrowRight');
+  await expect(step.getByLabel('Keep', { exact: true })).toHaveValue('11');
+  await page.keyboard.press('Control+z');
+  await expect(step.getByLabel('Keep', { exact: true })).toHaveValue('10');
+});
+
+test('steps are switched, moved by keyboard with a warning where it harms, added and taken out', async ({ page }) => {
+  const names = () => page.locator('[data-testid^=step-]').evaluateAll((list) => list.map((e) => (e as HTMLElement).dataset.testid));
+  const start = await names();
+  const grain = page.getByTestId('step-grain');
+  await grain.getByRole('button', { name: /^Grain/ }).click();
+  await grain.getByRole('button', { name: 'Switch off' }).click();
+  await expect(grain.getByRole('button', { name: 'Switch on' })).toBeVisible();
+  await page.keyboard.press('Control+z');
+  await grain.getByRole('button', { name: /^Grain/ }).click();
+  const handle = page.getByRole('button', { name: 'Move Grain' });
+  await handle.focus();
+  await page.keyboard.press('Space');
+  await page.keyboard.press('ArrowUp');
+  await expect(page.getByText(/was moved over/)).toBeAttached();
+  await page.keyboard.press('Space');
+  await expect.poll(names).toEqual(start.with(2, 'step-grain').with(3, 'step-deinterlace'));
+  await expect(grain).toContainText('still interlaced here');
+  await page.keyboard.press('Control+z');
+  await expect.poll(names).toEqual(start);
+  await page.getByRole('button', { name: '+ Add a treatment' }).click();
+  await page.getByRole('menuitem', { name: /^Grain/ }).click();
+  await expect.poll(names).toEqual([...start, 'step-grain']);
+  await page.getByTestId('step-grain').last().getByRole('button', { name: 'take out' }).click();
+  await expect.poll(names).toEqual(start);
+});
+
+test('a plan that cannot run says which step and why, and nothing is lost', async ({ page }) => {
+  const crop = page.getByTestId('step-crop');
+  await crop.getByRole('button', { name: /^Crop/ }).click();
+  await crop.getByLabel('Left', { exact: true }).fill('9999');
+  await crop.getByLabel('Left', { exact: true }).press('Enter');
+  await crop.getByRole('button', { name: 'Switch on' }).click();
+  await expect(crop).toContainText('at least 16 x 16 must stay');
+  await expect(page.getByRole('alert').filter({ hasText: 'Crop leaves' })).toBeVisible();
+  await page.getByRole('button', { name: 'Add to queue' }).click();
+  await expect(page.getByRole('dialog')).toContainText('The plan cannot run');
+  await page.keyboard.press('Escape');
+  for (let n = 0; n < 2; n++) await page.keyboard.press('Control+z');
+  await expect(page.getByRole('alert').filter({ hasText: 'Crop leaves' })).toBeHidden();
+});
+
+test('source and result are compared by split line, side by side and by a held key, under one view', async ({ page }) => {
+  await page.getByRole('radio', { name: 'Single' }).click();
+  const result = await shown(page);
+  await page.keyboard.down('s');
+  const source = await shown(page);
+  await page.keyboard.up('s');
+  expect(source).not.toBe(result);
+  await expect.poll(() => shown(page)).toBe(result);
+  await page.getByRole('radio', { name: 'Split' }).click();
+  const line = page.getByRole('slider', { name: 'Split line' });
+  const split = await shown(page);
+  await line.focus();
+  await line.press('Shift+ArrowRight');
+  await expect(line).toHaveAttribute('aria-valuenow', '55');
+  expect(await shown(page)).not.toBe(split);
+  await page.getByRole('radio', { name: 'Pair' }).click();
+  for (const key of ['1', '2']) {
+    await page.keyboard.press(key);
+    await settled(page);
+    await expect(page.getByTestId('viewer-state')).toContainText(`${key}00 %`);
+  }
+  // The wheel zooms at the pointer, a drag moves both pictures.
+  const stage = page.getByTestId('stage');
+  const box = await stage.boundingBox();
+  if (!box) throw new Error('no stage');
+  await page.mouse.move(box.x + 150, box.y + 300);
+  await page.mouse.wheel(0, 240);
+  await expect(page.getByTestId('viewer-state')).toContainText(/1[34]\d %/);
+  await settled(page);
+  const here = await shown(page);
+  await page.mouse.down();
+  await page.mouse.move(box.x + 90, box.y + 260, { steps: 3 });
+  await page.mouse.up();
+  await settled(page);
+  expect(await shown(page)).not.toBe(here);
+  await page.keyboard.press('0');
+  await expect(page.getByTestId('viewer-state')).toContainText('fitted');
+});
+
+test('the loupe moves and the ladder follows; a rung can be looked at by itself', async ({ page }) => {
+  const first = () => page.locator('ol[aria-label=Ladder] canvas').first().evaluate((c: HTMLCanvasElement) => c.toDataURL());
+  await expect(patches(page)).toHaveCount(9);
+  const before = await first();
+  const loupe = page.getByRole('group', { name: /^Loupe/ });
+  await loupe.focus();
+  for (let n = 0; n < 4; n++) await loupe.press('Shift+ArrowDown');
+  await expect.poll(first).not.toBe(before);
+  const whole = await shown(page);
+  await page.getByRole('button', { name: 'Look at the picture after Deinterlace' }).click();
+  await expect(page.getByText('after Deinterlace').first()).toBeVisible();
+  await settled(page);
+  await expect.poll(() => shown(page)).not.toBe(whole);
+});
+
+test('frames are stepped, a range is set, and a stretch is proofed and played', async ({ page }) => {
+  const frame = page.getByLabel('frame', { exact: true });
+  await page.keyboard.press('Home');
+  await expect(frame).toHaveValue('0');
+  await page.keyboard.press('ArrowRight');
+  await page.keyboard.press('ArrowRight');
+  await expect(frame).toHaveValue('2');
+  await expect(page.getByTestId('timecode')).toHaveText('00:00:00;02');
+  await page.keyboard.press('i');
+  await page.keyboard.press('Shift+ArrowRight');
+  await expect(frame).toHaveValue('62');
+  await frame.fill('7');
+  await frame.press('Enter');
+  await frame.blur();
+  await page.keyboard.press('o');
+  await expect(page.getByTestId('range')).toBeVisible();
+  await page.keyboard.press('p');
+  await expect(page.getByTestId('stretch')).toHaveText('6 proofed');
+  await expect(page.getByRole('button', { name: 'Stop' })).toBeVisible();
+  // It goes round and round inside the range.
+  const seen = new Set<string>();
+  await expect(async () => {
+    seen.add(await frame.inputValue());
+    expect(seen.size).toBeGreaterThan(3);
+  }).toPass({ intervals: [30] });
+  for (const n of seen) expect(Number(n)).toBeGreaterThanOrEqual(2);
+  for (const n of seen) expect(Number(n)).toBeLessThanOrEqual(7);
+  await page.keyboard.press('k');
+  await expect(page.getByRole('button', { name: 'Play' })).toBeVisible();
+});
+
+test('a print has no running time, and its own plan', async ({ page, server }) => {
+  await page.goto(`${server.url}/items/${print}`);
+  await settled(page);
+  await expect(page.getByRole('region', { name: 'Running time' })).toHaveCount(0);
+  await expect(page.getByTestId('step-deinterlace')).toHaveCount(0);
+  await expect(page.getByTestId('step-upscale')).toContainText('3192 × 2442');
+  await page.keyboard.press('?');
+  await expect(page.getByRole('dialog', { name: 'Keys of the bench' })).toContainText('play backwards');
+  await accessible(page);
+});
+
+test('panels fold away and the layout is remembered', async ({ page }) => {
+  const ladder = page.getByRole('region', { name: 'Plan' });
+  const width = async (): Promise<number> => (await ladder.boundingBox())?.width ?? 0;
+  const before = await width();
+  const edge = page.getByRole('separator', { name: 'Width of the plan' });
+  await edge.focus();
+  for (let n = 0; n < 2; n++) await edge.press('ArrowRight');
+  await expect.poll(width).toBeGreaterThan(before + 10);
+  const wide = await width();
+  await page.reload();
+  await settled(page);
+  await expect.poll(width).toBeCloseTo(wide, -1);
+});

@@ -1,0 +1,85 @@
+import { spawn, type ChildProcess } from 'node:child_process';
+import { once } from 'node:events';
+import { mkdtempSync, readdirSync, readFileSync, rmSync } from 'node:fs';
+import { createServer } from 'node:net';
+import { tmpdir } from 'node:os';
+import path from 'node:path';
+
+export const ROOT = path.resolve(import.meta.dirname, '..');
+
+/** The application on an archive of its own, which can be killed and started again. */
+export class TestServer {
+  readonly home = mkdtempSync(path.join(tmpdir(), 'wairetic-test-'));
+  url = '';
+  private child?: ChildProcess;
+
+  async start(): Promise<void> {
+    const port = await freePort();
+    this.url = `http://127.0.0.1:${port}`;
+    this.child = spawn(path.join(ROOT, 'bin/wairetic'), ['serve', '--port', String(port)], {
+      env: { ...process.env, WAIRETIC_HOME: this.home, WAIRETIC_ROOT: ROOT },
+      stdio: ['ignore', 'pipe', 'inherit'],
+    });
+    const { stdout } = this.child;
+    if (!stdout) throw new Error('no output');
+    let said = '';
+    for await (const chunk of stdout) {
+      said += String(chunk);
+      if (said.includes('Ready')) break;
+    }
+    if (!said.includes('Ready')) throw new Error(`the server did not start: ${said}`);
+  }
+
+  /** Process ids of this archive's processes whose command line holds `part`. */
+  processes(part: string): number[] {
+    return readdirSync('/proc')
+      .filter((name) => /^\d+$/.test(name))
+      .map(Number)
+      .filter((pid) => {
+        try {
+          return (
+            readFileSync(`/proc/${pid}/cmdline`, 'utf8').includes(part) && readFileSync(`/proc/${pid}/environ`, 'utf8').includes(this.home)
+          );
+        } catch {
+          return false;
+        }
+      });
+  }
+
+  /** Kills everything of this archive at once, as a power cut would. */
+  kill(): void {
+    for (const part of ['wairetic', 'next', 'worker.mjs', 'ffmpeg']) for (const pid of this.processes(part)) process.kill(pid, 'SIGKILL');
+  }
+
+  async stop(): Promise<void> {
+    if (this.child && this.child.exitCode === null) {
+      const ended = once(this.child, 'exit');
+      this.child.kill('SIGTERM');
+      await ended;
+    }
+    this.kill();
+    rmSync(this.home, { recursive: true, force: true, maxRetries: 5 });
+  }
+
+  /** JSON of a route. */
+  async api<T>(route: string, body?: unknown, method = body === undefined ? 'GET' : 'POST'): Promise<T> {
+    const response = await fetch(`${this.url}/api/${route}`, {
+      method,
+      ...(body !== undefined && { body: JSON.stringify(body), headers: { 'content-type': 'application/json' } }),
+    });
+    const text = await response.text();
+    if (!response.ok) throw new Error(`${route}: ${response.status} ${text}`);
+    return JSON.parse(text.startsWith('{"files"') ? `[${text.trim().split('\n').join(',')}]` : text) as T;
+  }
+}
+
+function freePort(): Promise<number> {
+  return new Promise((resolve, reject) => {
+    const probe = createServer();
+    probe.on('error', reject);
+    probe.listen(0, '127.0.0.1', () => {
+      const address = probe.address();
+      probe.close(() => resolve(typeof address === 'object' && address ? address.port : 0));
+    });
+  });
+}
