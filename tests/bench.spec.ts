@@ -1,15 +1,21 @@
 import type { Page } from '@playwright/test';
+import type { Plan } from '../src/core/plan/plan';
+import type { ItemAnswer } from '../src/ui/parts/api';
 import { accessible, collectionWith, demoMedia, expect, settled, test } from './fixtures';
 
-let disc = '', print = '';
+let disc = '',
+  print = '';
+let measured: Plan;
 
 test.beforeAll(async ({ server }) => {
   const { items } = await collectionWith(server, 'Pellow Quay', demoMedia('Regatta disc, title 1.mkv'), demoMedia('Two on the quay.jpg'));
   disc = items.find((i) => i.kind === 'moving')?.id ?? '';
   print = items.find((i) => i.kind === 'still')?.id ?? '';
+  measured = (await server.api<ItemAnswer>(`items/${disc}`)).plan?.plan as Plan;
 });
 
 test.beforeEach(async ({ page, server }) => {
+  await server.api(`items/${disc}/plan`, { plan: measured, change: 'as measured' }, 'PUT');
   await page.goto(`${server.url}/items/${disc}`);
   await settled(page);
 });
@@ -33,7 +39,8 @@ test('condition, facts and the proposed plan are there, with a patch on every ru
   await accessible(page);
   await page.getByRole('tab', { name: 'Facts' }).click();
   const facts = page.getByRole('tabpanel');
-  for (const text of ['30000/1001 fr/s', '210 frames', 'pixel 8:9, shown 4:3', 'mpeg2video', 'eng', 'fre', 'dvd_subtitle, as pictures']) await expect(facts).toContainText(text);
+  for (const text of ['30000/1001 fr/s', '210 frames', 'pixel 8:9, shown 4:3', 'mpeg2video', 'eng', 'fre', 'dvd_subtitle, as pictures'])
+    await expect(facts).toContainText(text);
   await expect(facts).toContainText(/[0-9a-f]{64}/);
   await accessible(page);
 });
@@ -48,7 +55,7 @@ test('a setting changes the picture, is marked, goes back to measured, and can b
   await expect(step).toContainText('changed');
   await settled(page);
   await expect.poll(() => shown(page)).not.toBe(before);
-  await expect(page.getByTestId('plan-version')).toHaveText('version 2');
+  await expect(page.getByTestId('plan-version')).toHaveText(/version [2-9]/);
   await step.getByRole('button', { name: 'back to measured' }).click();
   await expect(step).toContainText('as measured');
   await settled(page);
@@ -144,13 +151,13 @@ test('source and result are compared by split line, side by side and by a held k
   const stage = page.getByTestId('stage');
   const box = await stage.boundingBox();
   if (!box) throw new Error('no stage');
-  await page.mouse.move(box.x + 150, box.y + 300);
+  await page.mouse.move(box.x + 60, box.y + 90);
   await page.mouse.wheel(0, 240);
   await expect(page.getByTestId('viewer-state')).toContainText(/1[34]\d %/);
   await settled(page);
   const here = await shown(page);
   await page.mouse.down();
-  await page.mouse.move(box.x + 90, box.y + 260, { steps: 3 });
+  await page.mouse.move(box.x + 20, box.y + 60, { steps: 3 });
   await page.mouse.up();
   await settled(page);
   expect(await shown(page)).not.toBe(here);
@@ -159,7 +166,11 @@ test('source and result are compared by split line, side by side and by a held k
 });
 
 test('the loupe moves and the ladder follows; a rung can be looked at by itself', async ({ page }) => {
-  const first = () => page.locator('ol[aria-label=Ladder] canvas').first().evaluate((c: HTMLCanvasElement) => c.toDataURL());
+  const first = () =>
+    page
+      .locator('ol[aria-label=Ladder] canvas')
+      .first()
+      .evaluate((c: HTMLCanvasElement) => c.toDataURL());
   await expect(patches(page)).toHaveCount(9);
   const before = await first();
   const loupe = page.getByRole('group', { name: /^Loupe/ });

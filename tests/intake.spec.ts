@@ -5,6 +5,7 @@ import path from 'node:path';
 import type { Collection, Item } from '../src/archive/types';
 import { accessible, expect, test } from './fixtures';
 import { makeMixedFolder } from './media';
+import { TestServer } from './server';
 
 let folder = '';
 const at = (name: string): string => path.join(folder, name);
@@ -17,29 +18,41 @@ test.afterAll(() => rmSync(folder, { recursive: true }));
 
 test('a collection is made, files are chosen, good ones come in and bad ones are named with the reason', async ({ page, server }) => {
   await page.goto(server.url);
-  await expect(page.getByText('No collection yet.')).toBeVisible();
-  await accessible(page);
   await page.getByRole('button', { name: 'New collection' }).first().click();
   await page.getByLabel('Name').fill('Marrow family');
   await page.getByRole('button', { name: /^Make|^Create|^Add/ }).click();
   await expect(page.getByText('Nothing taken in yet.')).toBeVisible();
 
-  const names = ['print.jpg', 'scan.png', 'deep.tif', 'old.bmp', 'within/web picture.webp', 'clip.mkv', 'phone.mp4', 'empty.jpg', 'letter.txt', 'cut off.png', 'twin.jpg', 'huge.png'];
+  const names = [
+    'print.jpg',
+    'scan.png',
+    'deep.tif',
+    'old.bmp',
+    'within/web picture.webp',
+    'clip.mkv',
+    'phone.mp4',
+    'empty.jpg',
+    'letter.txt',
+    'cut off.png',
+    'twin.jpg',
+    'huge.png',
+  ];
   await page.getByTestId('choose-files').setInputFiles(names.map(at));
   const intake = page.getByRole('region', { name: 'Intake' });
-  await expect(intake).toContainText('7 of 12 taken in, 5 not');
+  await expect(intake).toContainText('8 of 12 taken in, 4 not');
   const row = (name: string) => intake.getByRole('listitem').filter({ hasText: name });
   await expect(row('empty.jpg')).toContainText('empty');
   await expect(row('letter.txt')).toContainText('no picture and no video');
-  await expect(row('cut off.png')).toContainText(/cut off|damaged|truncated/i);
   await expect(row('twin.jpg')).toContainText('already');
   await expect(row('huge.png')).toContainText('megapixels');
-  await expect(page.getByTestId('item')).toHaveCount(7);
-  await expect(page.locator('[data-testid=item][data-state=ready]')).toHaveCount(7);
+  await expect(page.getByTestId('item')).toHaveCount(8);
+  await expect(page.locator('[data-testid=item][data-state=ready]')).toHaveCount(8);
   await accessible(page);
 
+  // What was cut off is kept, since it may be all there is, and said to be damaged.
+  await expect(page.getByTestId('item').filter({ hasText: 'cut off' })).toContainText('damaged: the picture is cut off');
   // What was put away is byte for byte what was sent, under its checksum.
-  const [collection] = await server.api<Collection[]>('collections');
+  const collection = (await server.api<Collection[]>('collections')).find((c) => c.name === 'Marrow family') as Collection;
   const { items } = await server.api<{ items: Item[] }>(`collections/${collection.id}`);
   for (const item of items) {
     const stored = readFileSync(path.join(server.home, 'sources', item.source));
@@ -49,6 +62,24 @@ test('a collection is made, files are chosen, good ones come in and bad ones are
   expect(deep?.facts.stream.depth).toBe(16);
   expect(items.find((i) => i.name === 'clip')?.facts.tracks.map((t) => t.language)).toEqual(['eng', 'fre']);
   expect(readdirSync(path.join(server.home, 'uploads'))).toEqual([]);
+});
+
+test('an archive without collections says what to do', async ({ page }) => {
+  const empty = new TestServer();
+  await empty.start();
+  try {
+    for (const [place, words] of [
+      ['', 'No collection yet.'],
+      ['queue', 'Nothing in the queue.'],
+      ['deliveries', 'Nothing delivered yet.'],
+    ]) {
+      await page.goto(`${empty.url}/${place}`);
+      await expect(page.getByText(words)).toBeVisible();
+      await accessible(page);
+    }
+  } finally {
+    await empty.stop();
+  }
 });
 
 test('files dropped onto a collection come in', async ({ page, server }) => {
@@ -62,7 +93,7 @@ test('a folder is chosen with the folders within', async ({ page, server }) => {
   const { id } = await server.api<Collection>('collections', { name: 'Folder' });
   await page.goto(`${server.url}/collections/${id}`);
   await page.getByTestId('choose-folder').setInputFiles(folder);
-  await expect(page.getByRole('region', { name: 'Intake' })).toContainText('7 of 12 taken in, 5 not');
+  await expect(page.getByRole('region', { name: 'Intake' })).toContainText('8 of 12 taken in, 4 not');
   await expect(page.getByText('web picture', { exact: true })).toBeVisible();
 });
 
@@ -75,8 +106,8 @@ test('a folder of the machine is taken in without the browser', async ({ page, s
   await expect(page.getByRole('alert').filter({ hasText: '/no/such/folder' })).toBeVisible();
   await page.getByLabel('Folder or file').fill(folder);
   await page.getByRole('button', { name: 'Take in', exact: true }).click();
-  await expect(page.locator('[data-testid=item][data-state=ready]')).toHaveCount(7);
-  await expect(page.getByRole('region', { name: 'Intake' })).toContainText('7 of 12 taken in, 5 not');
+  await expect(page.locator('[data-testid=item][data-state=ready]')).toHaveCount(8);
+  await expect(page.getByRole('region', { name: 'Intake' })).toContainText('8 of 12 taken in, 4 not');
   // The folder is as it was.
   expect(readdirSync(folder).length).toBeGreaterThan(10);
 });
@@ -85,14 +116,23 @@ test('an upload that breaks off goes on where it stopped', async ({ page, server
   const { id } = await server.api<Collection>('collections', { name: 'Broken line' });
   const metadata = { filename: 'clip.mkv', collection: id };
   const file = readFileSync(at('clip.mkv'));
-  const encoded = Object.entries(metadata).map(([k, v]) => `${k} ${Buffer.from(v).toString('base64')}`).join(',');
+  const encoded = Object.entries(metadata)
+    .map(([k, v]) => `${k} ${Buffer.from(v).toString('base64')}`)
+    .join(',');
   const tus = { 'tus-resumable': '1.0.0' };
-  const made = await fetch(`${server.url}/api/uploads`, { method: 'POST', headers: { ...tus, 'upload-length': String(file.length), 'upload-metadata': encoded } });
+  const made = await fetch(`${server.url}/api/uploads`, {
+    method: 'POST',
+    headers: { ...tus, 'upload-length': String(file.length), 'upload-metadata': encoded },
+  });
   expect(made.status).toBe(201);
   const location = new URL(made.headers.get('location') as string, `${server.url}/api/uploads`).href;
   const half = file.length >> 1;
   const send = (from: number, to: number) =>
-    fetch(location, { method: 'PATCH', headers: { ...tus, 'content-type': 'application/offset+octet-stream', 'upload-offset': String(from) }, body: file.subarray(from, to) });
+    fetch(location, {
+      method: 'PATCH',
+      headers: { ...tus, 'content-type': 'application/offset+octet-stream', 'upload-offset': String(from) },
+      body: file.subarray(from, to),
+    });
   expect((await send(0, half)).status).toBe(204);
   const head = await fetch(location, { method: 'HEAD', headers: tus });
   expect(Number(head.headers.get('upload-offset'))).toBe(half);
@@ -102,9 +142,17 @@ test('an upload that breaks off goes on where it stopped', async ({ page, server
 });
 
 test('requests from elsewhere change nothing', async ({ server }) => {
-  const answer = await fetch(`${server.url}/api/collections`, { method: 'POST', headers: { origin: 'http://elsewhere.example', 'content-type': 'application/json' }, body: '{"name":"x"}' });
+  const answer = await fetch(`${server.url}/api/collections`, {
+    method: 'POST',
+    headers: { origin: 'http://elsewhere.example', 'content-type': 'application/json' },
+    body: '{"name":"x"}',
+  });
   expect(answer.status).toBe(403);
-  const wrong = await fetch(`${server.url}/api/collections`, { method: 'POST', headers: { 'content-type': 'application/json' }, body: '{"name":""}' });
+  const wrong = await fetch(`${server.url}/api/collections`, {
+    method: 'POST',
+    headers: { 'content-type': 'application/json' },
+    body: '{"name":""}',
+  });
   expect(wrong.status).toBe(400);
   expect(await wrong.json()).toEqual({ error: 'A collection needs a name.' });
 });

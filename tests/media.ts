@@ -1,6 +1,7 @@
 import { execFileSync } from 'node:child_process';
 import { mkdirSync, writeFileSync } from 'node:fs';
 import path from 'node:path';
+import { crc32 } from 'node:zlib';
 import sharp from 'sharp';
 
 /** Small made-up files for tests, drawn by ffmpeg and sharp. */
@@ -12,11 +13,46 @@ function ffmpeg(...args: string[]): void {
 /** 480i-like MPEG-2 in Matroska: moving pattern with noise, two sound tracks in two languages. */
 export function makeInterlaced(file: string, seconds: number, size = '352x240'): void {
   ffmpeg(
-    '-f', 'lavfi', '-i', `testsrc2=size=${size}:rate=60000/1001:duration=${seconds}`,
-    '-f', 'lavfi', '-i', `sine=440:duration=${seconds}`, '-f', 'lavfi', '-i', `sine=660:duration=${seconds}`,
-    '-vf', 'noise=alls=9:allf=t:all_seed=5,interlace=scan=tff:lowpass=off,setsar=10/11', '-map', '0', '-map', '1', '-map', '2',
-    '-c:v', 'mpeg2video', '-flags', '+ildct+ilme', '-b:v', '4M', '-pix_fmt', 'yuv420p', '-c:a', 'ac3', '-b:a', '96k',
-    '-metadata:s:a:0', 'language=eng', '-metadata:s:a:1', 'language=fre', '-disposition:a:1', 'default', '-disposition:a:0', '0',
+    '-f',
+    'lavfi',
+    '-i',
+    `testsrc2=size=${size}:rate=60000/1001:duration=${seconds}`,
+    '-f',
+    'lavfi',
+    '-i',
+    `sine=440:duration=${seconds}`,
+    '-f',
+    'lavfi',
+    '-i',
+    `sine=660:duration=${seconds}`,
+    '-vf',
+    'noise=alls=9:allf=t:all_seed=5,interlace=scan=tff:lowpass=off,setsar=10/11',
+    '-map',
+    '0',
+    '-map',
+    '1',
+    '-map',
+    '2',
+    '-c:v',
+    'mpeg2video',
+    '-flags',
+    '+ildct+ilme',
+    '-b:v',
+    '4M',
+    '-pix_fmt',
+    'yuv420p',
+    '-c:a',
+    'ac3',
+    '-b:a',
+    '96k',
+    '-metadata:s:a:0',
+    'language=eng',
+    '-metadata:s:a:1',
+    'language=fre',
+    '-disposition:a:1',
+    'default',
+    '-disposition:a:0',
+    '0',
     file,
   );
 }
@@ -25,7 +61,9 @@ export function makeInterlaced(file: string, seconds: number, size = '352x240'):
 export async function makeMixedFolder(folder: string): Promise<void> {
   mkdirSync(path.join(folder, 'within'), { recursive: true });
   const at = (name: string): string => path.join(folder, name);
-  const drawn = sharp({ create: { width: 120, height: 90, channels: 3, background: '#a08860', noise: { type: 'gaussian', mean: 120, sigma: 20 } } });
+  const drawn = sharp({
+    create: { width: 120, height: 90, channels: 3, background: '#a08860', noise: { type: 'gaussian', mean: 120, sigma: 20 } },
+  });
   await drawn.clone().jpeg().toFile(at('print.jpg'));
   await drawn.clone().webp().toFile(at('within/web picture.webp'));
   await drawn.clone().png().toFile(at('scan.png'));
@@ -36,7 +74,12 @@ export async function makeMixedFolder(folder: string): Promise<void> {
   writeFileSync(at('empty.jpg'), '');
   writeFileSync(at('letter.txt'), 'Dear restorer, here are the pictures.\n');
   writeFileSync(at('cut off.png'), (await drawn.clone().png().toBuffer()).subarray(0, 900));
-  writeFileSync(at('twin.jpg'), await sharp(at('print.jpg')).toBuffer().then(() => execFileSync('cat', [at('print.jpg')])));
+  writeFileSync(
+    at('twin.jpg'),
+    await sharp(at('print.jpg'))
+      .toBuffer()
+      .then(() => execFileSync('cat', [at('print.jpg')])),
+  );
   writeFileSync(at('huge.png'), hugePng());
 }
 
@@ -48,5 +91,8 @@ function hugePng(): Buffer {
   chunk.writeUInt32BE(100_000, 8);
   chunk.writeUInt32BE(100_000, 12);
   chunk.set([8, 2, 0, 0, 0], 16);
-  return Buffer.concat([Buffer.from('89504e470d0a1a0a', 'hex'), chunk, Buffer.alloc(200)]);
+  chunk.writeUInt32BE(crc32(chunk.subarray(4, 21)), 21);
+  const data = Buffer.from('0000000449444154789c030000000000', 'hex');
+  data.writeUInt32BE(crc32(data.subarray(4, 12)), 12);
+  return Buffer.concat([Buffer.from('89504e470d0a1a0a', 'hex'), chunk, data, Buffer.alloc(200)]);
 }

@@ -7,8 +7,8 @@ import type { Item } from '../archive/types';
 import { proposePlan, type Plan } from '../core/plan/plan';
 import type { Place } from '../core/treatments/treatment';
 import { threadPool } from './pool';
-import type { ProofImage, ProofRequest } from './proof';
-import type { ProofTask } from './proofThread';
+import type { makeReport, ProofImage, ProofRequest } from './proof';
+import type { Failure, ProofTask } from './proofThread';
 import type { SourceRef } from './segment';
 
 interface Lanes {
@@ -62,6 +62,13 @@ export interface ProofWish {
   lane: 'picture' | 'side';
 }
 
+/** Runs a task in a lane. @throws what the thread threw, by its name. */
+async function runTask<T extends object>(lane: 'picture' | 'side', task: ProofTask): Promise<T> {
+  const result = (await lanes()[lane].run(task)) as T | Failure;
+  if (!('failed' in result)) return result;
+  throw Object.assign(new Error(result.failed.message), { name: result.failed.name });
+}
+
 /** A proof of an item. @throws an error named Cancelled when a newer wish came. */
 export async function proofItem(item: Item, wish: ProofWish): Promise<ProofImage> {
   const a = await archive();
@@ -77,7 +84,7 @@ export async function proofItem(item: Item, wish: ProofWish): Promise<ProofImage
     turn: { shared, number: wish.turn },
   };
   const task: ProofTask = { kind: 'proof', request };
-  return lanes()[wish.lane].run(task) as Promise<ProofImage>;
+  return runTask<ProofImage>(wish.lane, task);
 }
 
 /** Examines an item in the background, one after the other; its plan is proposed from what is found. */
@@ -94,7 +101,7 @@ async function examineItem(itemId: string): Promise<void> {
   if (item?.state !== 'examining') return;
   try {
     const task: ProofTask = { kind: 'report', source: await sourceRef(a, item) };
-    const { report, thumbnail } = (await lanes().side.run(task)) as { report: NonNullable<Item['condition']>; thumbnail: Uint8Array };
+    const { report, thumbnail } = await runTask<Awaited<ReturnType<typeof makeReport>>>('side', task);
     await writeFile(thumbnailPath(a, item), thumbnail);
     await savePlan(a, itemId, proposePlan(report, measuredStream({ ...item, condition: report })), 'proposed from the condition report');
     await saveCondition(a, itemId, report);
@@ -106,7 +113,8 @@ async function examineItem(itemId: string): Promise<void> {
 /** Starts the proof threads and has them ready for the first wish. */
 export function warmProofs(): void {
   const task: ProofTask = { kind: 'warm' };
-  for (const lane of [lanes().picture, lanes().side]) lane.run(task).catch((error: Error) => console.error(`proof thread: ${error.message}`));
+  for (const lane of [lanes().picture, lanes().side])
+    lane.run(task).catch((error: Error) => console.error(`proof thread: ${error.message}`));
 }
 
 /** Takes up examinations that a restart cut short. */

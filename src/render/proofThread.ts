@@ -5,12 +5,24 @@ import type { SourceRef } from './segment';
 
 export type ProofTask = { kind: 'proof'; request: ProofRequest } | { kind: 'report'; source: SourceRef } | { kind: 'warm' };
 
+/** What went wrong, in a form that survives the way between threads, which keeps no error's kind. */
+export interface Failure {
+  failed: { name: string; message: string };
+}
+
+export type ProofTaskResult = ProofImage | Awaited<ReturnType<typeof makeReport>> | Failure | undefined;
+
 /** Entry of a proof thread. */
-export default async function run(task: ProofTask): Promise<ProofImage | Awaited<ReturnType<typeof makeReport>> | undefined> {
-  if (task.kind === 'proof') return makeProof(task.request);
-  if (task.kind === 'report') return makeReport(task.source);
-  warmUp();
-  return undefined;
+export default async function run(task: ProofTask): Promise<ProofTaskResult> {
+  try {
+    if (task.kind === 'proof') return await makeProof(task.request);
+    if (task.kind === 'report') return await makeReport(task.source);
+    warmUp();
+    return undefined;
+  } catch (error) {
+    const { name, message } = error as Error;
+    return { failed: { name, message } };
+  }
 }
 
 /** What every first proof would wait for: the kernels and the tables of light. */

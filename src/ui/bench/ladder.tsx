@@ -80,7 +80,7 @@ function AddTreatment() {
   const treatments = useBench((s) => s.treatments);
   return (
     <DropdownMenu.Root>
-      <DropdownMenu.Trigger className="quiet mt-1 ml-[22px]">+ Add a treatment</DropdownMenu.Trigger>
+      <DropdownMenu.Trigger className="quiet mt-1 ml-[28px]">+ Add a treatment</DropdownMenu.Trigger>
       <DropdownMenu.Portal>
         <DropdownMenu.Content align="start" className="z-20 min-w-[260px] border border-rule2 bg-sheet py-1">
           {treatments.map((t) => (

@@ -150,8 +150,8 @@ function QueueForm({ close }: { close: () => void }) {
 
 function Tick({ label, on, set }: { label: string; on: boolean; set: (on: boolean) => void }) {
   return (
-    <label className="flex items-center gap-2 py-0.5">
-      <input type="checkbox" className="accent-[var(--act)]" checked={on} onChange={(e) => set(e.target.checked)} />
+    <label className="flex min-h-[26px] items-center gap-2">
+      <input type="checkbox" className="h-4 w-4 accent-[var(--act)]" checked={on} onChange={(e) => set(e.target.checked)} />
       {label}
     </label>
   );

@@ -30,7 +30,7 @@ export function EndRung({
   last?: boolean;
 }) {
   return (
-    <li className="relative flex gap-[10px] py-[5px] pr-3 pl-[22px]">
+    <li className="relative flex gap-[10px] py-[5px] pr-3 pl-[28px]">
       <Line from={last ? 'top' : 'middle'} />
       <span className="absolute top-[24px] left-[10px] h-[9px] w-[9px] bg-ink" style={{ borderRadius: '50%' }} aria-hidden />
       <Patch answer={patch} label={name} />
@@ -64,7 +64,7 @@ export function StepRung({
       className={`relative ${open ? 'border-y bg-sheet' : ''} ${isDragging ? 'z-10 bg-paper2' : ''}`}
       style={{ transform: CSS.Translate.toString(transform), transition }}
     >
-      <div className="relative flex gap-[10px] py-[5px] pr-3 pl-[22px]">
+      <div className="relative flex gap-[10px] py-[5px] pr-3 pl-[28px]">
         <Line from="through" />
         <button
           type="button"
@@ -73,7 +73,7 @@ export function StepRung({
           {...listeners}
           aria-label={`Move ${info.name}`}
           title="Drag to move; or space, then arrow keys"
-          className="absolute top-[20px] left-[6px] z-[1] grid h-[17px] w-[17px] cursor-grab touch-none place-items-center"
+          className="absolute top-[17px] left-[2px] z-[1] grid h-[24px] w-[24px] cursor-grab touch-none place-items-center"
         >
           <span
             className={`block h-[9px] w-[9px] border ${step.on ? (open ? 'border-act bg-act' : 'border-ink bg-ink') : 'border-ink3 bg-paper'}`}
@@ -107,7 +107,7 @@ export function StepRung({
         </button>
       </div>
       {open && (
-        <div className="pr-3 pb-2 pl-[22px]">
+        <div className="pr-3 pb-2 pl-[28px]">
           {described?.problem || described?.warning ? <p className="mb-1.5 text-warn">{described.problem ?? described.warning}</p> : null}
           {settable && <SettingsForm step={step} info={info} />}
           <div className="mt-1.5 flex items-center gap-3">

@@ -32,7 +32,6 @@ function SettingRow({ spec, step }: { spec: SettingSpec; step: PlanStep }) {
     <>
       <label htmlFor={id} title={spec.help} className={`truncate ${changed ? 'font-semibold' : ''}`}>
         {spec.label}
-        {changed && <span className="sr-only"> (changed; measured {String(measured)})</span>}
       </label>
       {spec.kind === 'number' && (
         <NumberControls
@@ -95,13 +94,31 @@ function NumberControls({
       ) : (
         <span />
       )}
-      <NumberField spec={spec} id={id} value={value} onCommit={(v) => changeSetting(bench, step.id, spec.key, clean(v))} />
+      <NumberField
+        spec={spec}
+        id={id}
+        value={value}
+        description={measured !== undefined && measured !== value ? `changed; measured ${measured}` : undefined}
+        onCommit={(v) => changeSetting(bench, step.id, spec.key, clean(v))}
+      />
     </>
   );
 }
 
 /** A number that is taken over on Enter or when the field is left; what lies out of bounds is put to the bound. */
-function NumberField({ spec, id, value, onCommit }: { spec: SettingSpec; id: string; value: number; onCommit: (v: number) => void }) {
+function NumberField({
+  spec,
+  id,
+  value,
+  description,
+  onCommit,
+}: {
+  spec: SettingSpec;
+  id: string;
+  value: number;
+  description: string | undefined;
+  onCommit: (v: number) => void;
+}) {
   /** What is being typed; nothing while the field shows the setting. */
   const [text, setText] = useState<string>();
   const commit = (): void => {
@@ -119,6 +136,7 @@ function NumberField({ spec, id, value, onCommit }: { spec: SettingSpec; id: str
       <input
         id={id}
         inputMode="decimal"
+        aria-description={description}
         className="w-full min-w-0 bg-transparent text-right outline-none"
         value={text ?? String(value)}
         onChange={(e) => setText(e.target.value)}

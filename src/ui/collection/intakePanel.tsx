@@ -129,7 +129,7 @@ export function UploadList() {
           Clear
         </button>
       </div>
-      <ul className="max-h-48 overflow-auto">
+      <ul className="max-h-48 overflow-auto" tabIndex={0} aria-label="Files">
         {list.map((u) => (
           <li
             key={u.id}

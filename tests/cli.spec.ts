@@ -1,0 +1,77 @@
+import { expect, test } from '@playwright/test';
+import { spawnSync } from 'node:child_process';
+import { createHash } from 'node:crypto';
+import { existsSync, mkdtempSync, readdirSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import path from 'node:path';
+import type { Plan } from '../src/core/plan/plan';
+import { makeInterlaced } from './media';
+import { ROOT } from './server';
+
+let folder = '';
+const at = (name: string): string => path.join(folder, name);
+
+function wairetic(args: string[], input?: string): { code: number | null; out: string; err: string } {
+  const { status, stdout, stderr } = spawnSync(path.join(ROOT, 'bin/wairetic'), args, { encoding: 'utf8', input, cwd: folder });
+  return { code: status, out: stdout, err: stderr };
+}
+
+test.beforeAll(() => {
+  folder = mkdtempSync(path.join(tmpdir(), 'wairetic-cli-'));
+  makeInterlaced(at('clip.mkv'), 2, '176x144');
+});
+test.afterAll(() => rmSync(folder, { recursive: true }));
+
+test('inspect tells facts and condition', () => {
+  const { code, out, err } = wairetic(['inspect', 'clip.mkv', '--json']);
+  expect([code, err]).toEqual([0, '']);
+  const told = JSON.parse(out) as { facts: { stream: object; sha256: string }; condition: { measurements: object } };
+  expect(told.facts.stream).toMatchObject({ width: 176, height: 144, frames: 60, rate: { num: 30000, den: 1001 } });
+  expect(told.facts.sha256).toBe(
+    createHash('sha256')
+      .update(readFileSync(at('clip.mkv')))
+      .digest('hex'),
+  );
+  expect(told.condition.measurements).toMatchObject({ scan: 'interlaced', fieldOrder: 'top-first', monochrome: false });
+  expect(wairetic(['inspect', 'clip.mkv']).out).toContain('interlaced, top field first');
+});
+
+test('propose gives a plan that treat runs, to any format, and the same bytes each time', () => {
+  const { out } = wairetic(['propose', 'clip.mkv', '--json']);
+  const plan = JSON.parse(out) as Plan;
+  expect(plan.steps.filter((s) => s.on).map((s) => s.treatment)).toContain('deinterlace');
+  for (const step of plan.steps) if (step.treatment === 'upscale') step.settings = { ...step.settings, target: 'factor', factor: 2 };
+  writeFileSync(at('plan.json'), JSON.stringify(plan));
+  for (const name of ['a.mkv', 'b.mkv', 'c.mp4'])
+    expect(wairetic(['treat', 'clip.mkv', '--plan', 'plan.json', '--out', name]).code).toBe(0);
+  expect(readFileSync(at('a.mkv')).equals(readFileSync(at('b.mkv')))).toBe(true);
+  const piece = wairetic(['treat', 'clip.mkv', '--plan', '-', '--out', 'part.mkv', '--from', '0.5', '--to', '1'], JSON.stringify(plan));
+  expect([piece.code, piece.err]).toEqual([0, '']);
+  const frames = (name: string): number =>
+    Number(
+      spawnSync(
+        'ffprobe',
+        ['-v', 'error', '-select_streams', 'v', '-count_packets', '-show_entries', 'stream=nb_read_packets', '-of', 'csv=p=0', at(name)],
+        { encoding: 'utf8' },
+      ).stdout.replace(/\D/g, ''),
+    );
+  expect([frames('a.mkv'), frames('c.mp4')]).toEqual([120, 120]);
+  expect(frames('part.mkv')).toBeGreaterThanOrEqual(29);
+  expect(frames('part.mkv')).toBeLessThanOrEqual(31);
+});
+
+test('errors say what is wrong, on standard error, with the usual codes; nothing is overwritten', () => {
+  expect(wairetic(['inspect', 'missing.mkv'])).toMatchObject({ code: 1, out: '', err: 'wairetic: no such file: missing.mkv\n' });
+  expect(wairetic([]).code).toBe(2);
+  expect(wairetic(['treat', 'clip.mkv']).code).toBe(2);
+  expect(wairetic(['frobnicate', 'clip.mkv']).err).toContain('usage:');
+  writeFileSync(at('bad.json'), '{"format":"wairetic-plan","version":1,"steps":[{"treatment":"grain","on":true,"settings":{"luma":900}}]}');
+  const bad = wairetic(['treat', 'clip.mkv', '--plan', 'bad.json', '--out', 'x.mkv']);
+  expect([bad.code, bad.err]).toEqual([1, 'wairetic: Step 1, Grain: Luma must lie between 0 and 60.\n']);
+  writeFileSync(at('there.mkv'), 'mine');
+  expect(wairetic(['treat', 'clip.mkv', '--plan', 'measured', '--out', 'there.mkv']).code).toBe(1);
+  expect(readFileSync(at('there.mkv'), 'utf8')).toBe('mine');
+  expect(wairetic(['treat', 'clip.mkv', '--plan', 'measured', '--out', 'x.docx']).code).not.toBe(0);
+  expect(existsSync(at('x.mkv')) || existsSync(at('x.docx'))).toBe(false);
+  expect(readdirSync(folder).filter((n) => n.includes('part-') || n.startsWith('.'))).toEqual([]);
+});
