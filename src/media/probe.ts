@@ -152,7 +152,7 @@ function candidateRates(video: ProbeStream): Rational[] {
   );
 }
 
-/** Pixel aspect by its tag; SD material without one is taken to be 4:3 on the usual raster. */
+/** Pixel aspect by its tag; square without one. */
 function pixelAspect(video: ProbeStream): Rational {
   return rational(video.sample_aspect_ratio) ?? { num: 1, den: 1 };
 }

@@ -1,0 +1,235 @@
+import fc from 'fast-check';
+import { describe, expect, it } from 'vitest';
+import type { ConditionReport, Measurements } from '../condition/report';
+import { cutPicture, wholeRegion, type Picture, type StreamInfo } from '../picture/picture';
+import { picture, streamInfo } from '../testing/pictures';
+import { settingSpecs } from '../treatments/setting';
+import { TREATMENTS } from '../treatments/register';
+import { PictureCache } from './cache';
+import { Cancelled, PlanRun, type FrameSource } from './executor';
+import { planStreams, planWarnings, proposePlan, readPlan, readySteps, type Plan } from './plan';
+import { wholePicture } from './whole';
+
+const measured: Measurements = {
+  scan: 'interlaced',
+  fieldOrder: 'bottom-first',
+  scanConfidence: 1,
+  grainLuma: 4.04,
+  grainChroma: 2,
+  grainSize: 0.5,
+  grainSizeChroma: 0,
+  monochrome: false,
+  bars: { left: 0, right: 0, top: 0, bottom: 0 },
+  blocking: 1,
+};
+const report = (m: Partial<Measurements> = {}): ConditionReport => ({ measurements: { ...measured, ...m }, findings: [], sampled: [0] });
+const sd = streamInfo({
+  width: 720,
+  height: 480,
+  pixelAspect: { num: 8, den: 9 },
+  fieldOrder: 'bottom-first',
+  frames: 100,
+  rate: { num: 30000, den: 1001 },
+});
+
+function plan(...steps: [treatment: string, settings?: Record<string, unknown>][]): Plan {
+  return readPlan({
+    format: 'wairetic-plan',
+    version: 1,
+    steps: steps.map(([treatment, settings = {}]) => ({ treatment, on: true, settings })),
+  });
+}
+
+class MadeUp implements FrameSource {
+  key = 'made up';
+  asked: number[] = [];
+  constructor(readonly info: StreamInfo) {}
+  frame(n: number): Promise<Picture> {
+    this.asked.push(n);
+    return Promise.resolve(picture(this.info, n));
+  }
+}
+
+const run = (source: FrameSource, p: Plan, cancelled?: () => boolean): PlanRun =>
+  new PlanRun(source, readySteps(p), { cache: new PictureCache(1 << 28), cancelled });
+
+describe('readPlan', () => {
+  it('fills in defaults and keeps what is given', () => {
+    const { steps } = plan(['grain', { luma: 9 }]);
+    expect(steps[0]).toMatchObject({ treatment: 'grain', on: true, settings: { luma: 9, chroma: 4, keep: 10 } });
+    expect(readPlan(JSON.parse(JSON.stringify({ format: 'wairetic-plan', version: 1, steps })))).toEqual({
+      format: 'wairetic-plan',
+      version: 1,
+      steps,
+    });
+  });
+
+  it('says what is wrong, and where', () => {
+    const wrong = (steps: unknown) => () => readPlan({ format: 'wairetic-plan', version: 1, steps });
+    expect(() => readPlan(null)).toThrow('This is no plan');
+    expect(() => readPlan({ format: 'wairetic-plan', version: 2 })).toThrow('reads version 1');
+    expect(wrong('x')).toThrow('a list of up to 64 steps');
+    expect(wrong([{ treatment: 'polish', on: true }])).toThrow('Step 1: there is no treatment "polish"');
+    expect(wrong([{ treatment: 'grain', on: 1 }])).toThrow('"on" must be true or false');
+    expect(wrong([{ treatment: 'grain', on: true, settings: { luma: -1 } }])).toThrow('Luma must lie between 0 and 60');
+    expect(wrong([{ treatment: 'grain', on: true, settings: { lustre: 1 } }])).toThrow('lustre');
+    expect(wrong([{ treatment: 'upscale', on: true, settings: { target: '9000p' } }])).toThrow('Upscale');
+  });
+
+  it('never takes anything but a plan, whatever comes', () => {
+    fc.assert(
+      fc.property(fc.anything(), (given) => {
+        try {
+          const { steps } = readPlan({ format: 'wairetic-plan', version: 1, steps: given });
+          expect(Array.isArray(steps)).toBe(true);
+        } catch (error) {
+          expect((error as Error).name).toBe('PlanError');
+        }
+      }),
+    );
+  });
+});
+
+describe('proposePlan', () => {
+  it('answers what was measured', () => {
+    const steps = proposePlan(report(), sd).steps;
+    const on = steps.filter((s) => s.on);
+    expect(on.map((s) => s.treatment)).toEqual(['deinterlace', 'grain', 'upscale']);
+    expect(on[0].settings).toMatchObject({ order: 'bottom', rate: 'double' });
+    expect(on[1].settings).toMatchObject({ luma: 4, chroma: 2, size: 0.5 });
+    for (const s of steps) expect(s.measured).toEqual(s.settings);
+    const streams = planStreams(readySteps({ format: 'wairetic-plan', version: 1, steps }), sd);
+    expect(streams.at(-1)).toMatchObject({
+      width: 1440,
+      height: 1080,
+      frames: 200,
+      rate: { num: 60000, den: 1001 },
+      pixelAspect: { num: 1, den: 1 },
+      depth: 10,
+      fieldOrder: 'progressive',
+    });
+    expect(streams.at(-1)?.colour.matrix).toBe('bt709');
+  });
+
+  it('crops measured bars and leaves clean progressive frames alone', () => {
+    const steps = proposePlan(
+      report({ scan: 'progressive', grainLuma: 0.4, grainChroma: 0.2, bars: { left: 8, right: 6, top: 0, bottom: 0 } }),
+      { ...sd, fieldOrder: 'progressive' },
+    ).steps.filter((s) => s.on);
+    expect(steps.map((s) => s.treatment)).toEqual(['crop', 'upscale']);
+    expect(steps[0].settings).toMatchObject({ left: 8, right: 6 });
+  });
+});
+
+describe('plans', () => {
+  it('double frames and rate exactly, and stay exact for a single rate', () => {
+    const [, double] = planStreams(readySteps(plan(['deinterlace'])), sd);
+    expect([double.frames, double.rate]).toEqual([200, { num: 60000, den: 1001 }]);
+    const [, single] = planStreams(readySteps(plan(['deinterlace', { rate: 'single' }])), sd);
+    expect([single.frames, single.rate]).toEqual([100, { num: 30000, den: 1001 }]);
+  });
+
+  it('warn where the order does harm', () => {
+    const words = (p: Plan) => planWarnings(p, sd).map((w) => w.text);
+    expect(words(plan(['grain'], ['deinterlace']))[0]).toContain('still interlaced');
+    expect(words(plan(['deinterlace'], ['regrain'], ['grain']))[0]).toContain('after it was put back');
+    expect(words(plan(['deinterlace'], ['upscale'], ['grain']))[0]).toContain('before it is enlarged');
+    expect(words(plan(['deinterlace'], ['grain'], ['upscale'], ['regrain']))).toEqual([]);
+  });
+
+  it('refuse what cannot work, in words', () => {
+    expect(() => planStreams(readySteps(plan(['crop', { left: 700, right: 20 }])), sd)).toThrow('at least 16 x 16 must stay');
+    expect(() => planStreams(readySteps(plan(['trim', { first: 50, last: 20 }])), sd)).toThrow('Trim keeps nothing');
+    expect(() => planStreams(readySteps(plan(['fit'])), sd)).toThrow('put Deinterlace before');
+    expect(() =>
+      planStreams(readySteps(plan(['upscale', { target: 'factor', factor: 16 }], ['upscale', { target: 'factor', factor: 16 }])), sd),
+    ).toThrow('limit');
+  });
+});
+
+describe('PlanRun', () => {
+  const info = streamInfo({ width: 96, height: 64, fieldOrder: 'top-first', frames: 9 });
+  const all: [string, Record<string, unknown>?][] = [
+    ['trim', { first: 1, last: 7 }],
+    ['crop', { left: 4, top: 4 }],
+    ['deinterlace'],
+    ['grain', { luma: 3, neighbours: 1 }],
+    ['upscale', { target: 'factor', factor: 2 }],
+    ['regrain', { amount: 4 }],
+    ['fit', { width: 240, height: 130 }],
+  ];
+
+  it('gives any part of any step as it is in the whole', async () => {
+    const whole = run(new MadeUp(info), plan(...all));
+    for (let after = 1; after <= all.length; after++) {
+      const frame = whole.frameAt(7, after),
+        stream = whole.streams[after];
+      const complete = await whole.picture(frame, wholeRegion(stream), after);
+      const region = { x: (stream.width >> 2) & ~1, y: (stream.height >> 2) & ~1, width: 26, height: 18 };
+      const part = await run(new MadeUp(info), plan(...all)).picture(frame, region, after);
+      expect(part.planes.map((p) => p.data)).toEqual(cutPicture(complete, region).planes.map((p) => p.data));
+    }
+  });
+
+  it('gives the same bytes whatever was asked before, and in tiles', async () => {
+    const forwards = run(new MadeUp(info), plan(...all)),
+      backwards = run(new MadeUp(info), plan(...all));
+    const region = wholeRegion(forwards.output);
+    const a = [],
+      b = [];
+    for (let n = 0; n < 6; n++) a.push(await forwards.picture(n, region));
+    for (let n = 5; n >= 0; n--) b.unshift(await backwards.picture(n, region));
+    expect(b).toEqual(a);
+    expect(await wholePicture(run(new MadeUp(info), plan(...all)), 3)).toEqual(a[3]);
+  });
+
+  it('works a large still in tiles that do not show', async () => {
+    const still = streamInfo({ width: 700, height: 900, frames: 1, chromaShiftX: 0, chromaShiftY: 0 });
+    const p = plan(['upscale', { target: 'factor', factor: 4 }]);
+    const tiled = await wholePicture(run(new MadeUp(still), p), 0);
+    const strip = { x: 900, y: 1000, width: 300, height: 60 };
+    const direct = await run(new MadeUp(still), p).picture(0, strip);
+    expect(cutPicture(tiled, strip).planes[0].data).toEqual(direct.planes[0].data);
+  });
+
+  it('computes again only what a change concerns', async () => {
+    const source = new MadeUp(info),
+      cache = new PictureCache(1 << 28);
+    const first = new PlanRun(source, readySteps(plan(['deinterlace'], ['regrain', { amount: 1 }])), { cache });
+    await first.picture(4, wholeRegion(first.output));
+    source.asked = [];
+    const second = new PlanRun(source, readySteps(plan(['deinterlace'], ['regrain', { amount: 9 }])), { cache });
+    await second.picture(4, wholeRegion(second.output));
+    expect(source.asked).toEqual([]);
+    expect(second.spent.map((s) => s.frames)).toEqual([0, 1]);
+  });
+
+  it('stops when it is no longer wanted, and refuses what is not there', async () => {
+    let left = 2;
+    const stopped = run(new MadeUp(info), plan(['deinterlace']), () => left-- <= 0);
+    await expect(stopped.picture(4, wholeRegion(stopped.output))).rejects.toThrow(Cancelled);
+    const r = run(new MadeUp(info), plan(['deinterlace']));
+    await expect(r.picture(18, wholeRegion(r.output))).rejects.toThrow('frame 18 of 18');
+    await expect(r.picture(0, { x: 90, y: 0, width: 20, height: 20 })).rejects.toThrow('leaves the frame');
+  });
+
+  it('knows where the source lies in the output', () => {
+    const r = run(new MadeUp(info), plan(['crop', { left: 16, right: 16 }], ['upscale', { target: 'factor', factor: 2 }]));
+    expect(r.placeOf(0)).toEqual({ x: -32, y: 0, width: 192, height: 128 });
+    expect(r.placeOf(2)).toEqual({ x: 0, y: 0, width: 128, height: 128 });
+  });
+});
+
+describe('treatments', () => {
+  it('each describe their settings with help and bounds, within which the defaults lie', () => {
+    for (const treatment of TREATMENTS) {
+      for (const spec of settingSpecs(treatment.settings)) {
+        expect(spec.help.length).toBeGreaterThan(10);
+        if (spec.kind === 'number') {
+          expect(spec.default).toBeGreaterThanOrEqual(spec.min as number);
+          expect(spec.default).toBeLessThanOrEqual(spec.max as number);
+        } else if (spec.kind === 'choice') expect(spec.options?.map((o) => o.value)).toContain(spec.default);
+      }
+    }
+  });
+});
