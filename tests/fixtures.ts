@@ -7,7 +7,6 @@ import { ROOT, TestServer } from './server';
 export const test = base.extend<object, { server: TestServer }>({
   server: [
     // The first argument must be a pattern.
-    // eslint-disable-next-line no-empty-pattern
     async ({}, use) => {
       const server = new TestServer();
       await server.start();

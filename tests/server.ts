@@ -52,7 +52,7 @@ export class TestServer {
   }
 
   async stop(): Promise<void> {
-    if (this.child && this.child.exitCode === null) {
+    if (this.child?.exitCode === null) {
       const ended = once(this.child, 'exit');
       this.child.kill('SIGTERM');
       await ended;

@@ -39,7 +39,7 @@ export async function takeIn(
     const item: Item = {
       id: randomUUID(),
       collectionId,
-      name: name.replace(/\.[^.]+$/, '') || name,
+      name: name.replace(/\.[^.]+$/, '').trim() || name,
       fileName: name,
       kind: facts.kind,
       source: path.join(sha256.slice(0, 2), sha256, name),

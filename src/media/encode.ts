@@ -162,7 +162,11 @@ export class VideoEncoder {
   async write(picture: Picture): Promise<void> {
     const pipe = this.child.stdin as Writable;
     if (this.child.exitCode !== null || pipe.destroyed) throw this.failure();
-    if (!pipe.write(packFrame(picture))) await Promise.race([once(pipe, 'drain'), this.closed]);
+    if (pipe.write(packFrame(picture))) return;
+    await Promise.race([once(pipe, 'drain'), this.closed]).catch(async () => {
+      await this.closed;
+      throw this.failure();
+    });
   }
 
   /** Ends the files. @throws MediaError when the encoder did not finish well. */

@@ -18,7 +18,7 @@ export interface FrameIndex {
   damage: string[];
 }
 
-/** Rates that material has been made at, to which a measured one is drawn when it lies within a thousandth. */
+/** Rates that material has been made at. */
 const USUAL: Rational[] = [
   { num: 24000, den: 1001 },
   { num: 24, den: 1 },
@@ -33,6 +33,11 @@ const USUAL: Rational[] = [
   { num: 18, den: 1 },
   { num: 12, den: 1 },
 ];
+
+/** Seconds a time stamp may be off by rounding: containers that count milliseconds. */
+const STAMP_ROUNDING = 0.0011;
+/** Share a typical step may differ from a usual rate's. */
+const NEAR = 0.02;
 
 /**
  * Reads all packets of the first video stream, without decoding.
@@ -53,26 +58,42 @@ export async function readFrameIndex(path: string, timeBase: string, rates: Rati
   ]);
   const [num, den] = timeBase.split('/').map(Number);
   const unit = num / den;
-  const stamps: number[] = [];
-  const keys: number[] = [];
-  let unknown = 0;
-  for (const line of result.stdout.toString().split('\n')) {
-    if (!line) continue;
-    const [pts, dts, flags = ''] = line.split(',');
-    if (flags.includes('D')) continue;
-    const stamp = Number(pts !== 'N/A' ? pts : dts);
-    if (Number.isNaN(stamp)) {
-      unknown++;
-      continue;
-    }
-    stamps.push(stamp * unit);
-    if (flags.startsWith('K')) keys.push(stamp * unit);
-  }
+  const packets = result.stdout
+    .toString()
+    .split('\n')
+    .filter(Boolean)
+    .map((line) => line.split(','))
+    .filter(([, , flags = '']) => !flags.includes('D'))
+    .map(([pts, dts, flags = '']) => ({ pts: stamp(pts), dts: stamp(dts), key: flags.startsWith('K') }));
+  const shown = presentationTimes(packets);
+  const stamps = shown.filter((t) => t !== undefined).map((t) => t * unit);
+  const unknown = shown.length - stamps.length;
+  const keys = packets.flatMap(({ key }, n) => (key && shown[n] !== undefined ? [shown[n] * unit] : []));
   const damage = result.stderr.trim() ? [`its packets are damaged: ${lastComplaint(result.stderr)}`] : [];
   // Streams without time stamps: the frames simply follow each other.
   if (unknown > stamps.length) return even(unknown + stamps.length, rates[0] ?? { num: 25, den: 1 }, damage);
   const times = Float64Array.from(stamps).sort();
   return { ...onEvenLine(times, rates), times, keys: Float64Array.from(keys).sort(), damage };
+}
+
+const stamp = (text: string | undefined): number | undefined =>
+  text === undefined || text === 'N/A' || text === '' ? undefined : Number(text);
+
+/**
+ * When each packet's frame is shown, in time stamps. Demuxers that read ahead lack the last ones: these follow from when the
+ * frame is decoded, by the delay most others have, at a time no other frame has.
+ */
+export function presentationTimes(packets: { pts?: number; dts?: number }[]): (number | undefined)[] {
+  const delays = new Map<number, number>();
+  for (const { pts, dts } of packets) if (pts !== undefined && dts !== undefined) delays.set(pts - dts, (delays.get(pts - dts) ?? 0) + 1);
+  const usual = [...delays.entries()].sort((a, b) => b[1] - a[1]).map(([delay]) => delay);
+  const taken = new Set(packets.map((p) => p.pts));
+  return packets.map(({ pts, dts }) => {
+    if (pts !== undefined || dts === undefined) return pts;
+    const free = usual.map((delay) => dts + delay).find((t) => !taken.has(t)) ?? dts;
+    taken.add(free);
+    return free;
+  });
 }
 
 function even(frames: number, rate: Rational, damage: string[]): FrameIndex {
@@ -85,14 +106,19 @@ export function onEvenLine(times: Float64Array, rates: Rational[]): Pick<FrameIn
   const count = times.length;
   const firstTime = count ? times[0] : 0;
   if (count < 2) return { frames: count, rate: rates[0] ?? { num: 25, den: 1 }, firstTime };
-  const measured = (count - 1) / (times[count - 1] - firstTime);
-  const near = (rate: Rational, tolerance: number): boolean => Math.abs(rate.num / rate.den / measured - 1) < tolerance;
-  // The frames decide: a container's rate counts only when they follow it.
-  for (const rate of [...rates, ...USUAL]) {
-    const follows = times.every((t, n) => Math.abs((t - firstTime) * (rate.num / rate.den) - n) < 0.4);
-    if (follows) return { frames: count, rate, firstTime };
+  // The frames decide: a container's rate counts only when they follow it, closely if any rate is followed closely.
+  for (const tolerance of [STAMP_ROUNDING, undefined]) {
+    for (const rate of [...rates, ...USUAL]) {
+      const step = rate.den / rate.num;
+      if (times.every((t, n) => Math.abs(t - firstTime - n * step) < (tolerance ?? 0.4 * step))) return { frames: count, rate, firstTime };
+    }
   }
-  const rate = [...USUAL, ...rates].find((r) => near(r, 0.001)) ?? reduceRational({ num: Math.round(measured * 1000), den: 1000 });
+  // Uneven: the step that most frames keep, drawn to a usual rate.
+  const steps = Float64Array.from({ length: count - 1 }, (_, n) => times[n + 1] - times[n]).sort();
+  const typical = 1 / Math.max(1e-4, steps[steps.length >> 1]);
+  const away = (r: Rational): number => Math.abs(r.num / r.den / typical - 1);
+  const nearest = [...rates, ...USUAL].sort((a, b) => away(a) - away(b))[0];
+  const rate = away(nearest) < NEAR ? nearest : reduceRational({ num: Math.round(typical * 1000), den: 1000 });
   const step = rate.den / rate.num;
   const frames = Math.max(1, Math.round((times[count - 1] - firstTime) / step) + 1);
   const map = new Int32Array(frames);

@@ -49,7 +49,7 @@ export const regrain: Treatment<RegrainSettings> = {
   output: (input) => ({ ...input, depth: finerDepth(input) }),
   needs: () => NO_NEEDS,
   // To match: half of the measured grain is what the eye still takes for the source's own.
-  propose: ({ measurements: m }, input) => ({
+  propose: ({ measurements: m }) => ({
     on: false,
     settings: { amount: Math.round(m.grainLuma * 5) / 10, size: Math.max(0.4, m.grainSize) },
   }),

@@ -1,0 +1,224 @@
+import { mkdtempSync, readFileSync, rmSync, statSync, writeFileSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import path from 'node:path';
+import fc from 'fast-check';
+import sharp from 'sharp';
+import { afterAll, beforeAll, beforeEach, describe, expect, it } from 'vitest';
+import type { Plan } from '../core/plan/plan';
+import { createCollection, listCollections } from './collections';
+import { openArchive, type Archive } from './database';
+import { filesOfFolder, takeIn } from './intake';
+import { listItems } from './items';
+import {
+  cancelJob,
+  completeSegment,
+  createJob,
+  findJob,
+  LEASE,
+  leaseFinish,
+  leaseSegment,
+  listJobs,
+  releaseSegment,
+  renewLease,
+  resetSegment,
+} from './jobs';
+import { archivePaths, inside, safeName } from './paths';
+import { currentPlan, planVersions, savePlan } from './plans';
+import { DEFAULT_JOB_OPTIONS, type Item } from './types';
+
+let root = '';
+let a: Archive;
+const plan: Plan = { format: 'wairetic-plan', version: 1, steps: [] };
+
+beforeAll(async () => {
+  root = mkdtempSync(path.join(tmpdir(), 'wairetic-archive-'));
+  a = await openArchive(archivePaths(path.join(root, 'archive')));
+});
+afterAll(async () => {
+  await a.db.destroy();
+  rmSync(root, { recursive: true });
+});
+
+async function print(name: string, shade: number): Promise<string> {
+  const file = path.join(root, name);
+  await sharp({ create: { width: 32, height: 32, channels: 3, background: { r: shade, g: 90, b: 60 } } })
+    .png()
+    .toFile(file);
+  return file;
+}
+
+async function itemIn(collection: string, shade: number): Promise<Item> {
+  const result = await takeIn(a, collection, await print(`p${shade}.png`, shade), `p${shade}.png`, 'copy');
+  if (!result.ok) throw new Error(result.message);
+  return result.item;
+}
+
+describe('taking in', () => {
+  it('puts the original away unchanged and read-only, once for each collection', async () => {
+    const { id } = await createCollection(a, { name: ' First ', note: ' ' });
+    const file = await print('scan.png', 10);
+    const result = await takeIn(a, id, file, 'a/b/../scan: of "it".png', 'copy');
+    expect(result).toMatchObject({ ok: true, item: { name: 'scan of it', kind: 'still', state: 'examining' } });
+    if (!result.ok) return;
+    const stored = path.join(a.paths.sources, result.item.source);
+    expect(readFileSync(stored)).toEqual(readFileSync(file));
+    expect(statSync(stored).mode & 0o222).toBe(0);
+    expect(await takeIn(a, id, file, 'again.png', 'copy')).toMatchObject({
+      ok: false,
+      message: expect.stringContaining('already') as string,
+    });
+    const other = await createCollection(a, { name: 'Second' });
+    expect(await takeIn(a, other.id, file, 'scan.png', 'copy')).toMatchObject({ ok: true });
+    expect((await listCollections(a)).map((c) => [c.name, c.items, c.delivered])).toEqual([
+      ['First', 1, 0],
+      ['Second', 1, 0],
+    ]);
+    expect(await listItems(a, id)).toHaveLength(1);
+  });
+
+  it('refuses a file whose checksum is not the announced one, and removes it', async () => {
+    const { id } = await createCollection(a, { name: 'Damaged' });
+    const file = await print('sent.png', 20);
+    expect(await takeIn(a, id, file, 'sent.png', 'move', '0'.repeat(64))).toMatchObject({
+      ok: false,
+      message: expect.stringContaining('arrived damaged') as string,
+    });
+    expect(() => statSync(file)).toThrow();
+  });
+
+  it('lists a folder without hidden files', async () => {
+    writeFileSync(path.join(root, '.hidden'), 'x');
+    const names = (await filesOfFolder(root, 5000)).map((f) => path.basename(f));
+    expect(names).not.toContain('.hidden');
+    expect(names).toContain('scan.png');
+  });
+});
+
+describe('names and paths', () => {
+  it('are safe, whatever comes', () => {
+    fc.assert(
+      fc.property(fc.string({ unit: 'binary' }), (text) => {
+        const name = safeName(text);
+        expect(name.length).toBeGreaterThan(0);
+        expect(name).not.toMatch(/[/\\\u0000-\u001f]|^\.|[. ]$/);
+        expect(path.dirname(inside('/srv/archive', name))).toBe('/srv/archive');
+      }),
+    );
+    expect(() => inside('/srv/archive', '../etc/passwd')).toThrow('leads out');
+    expect(() => inside('/srv/archive', '/etc/passwd')).toThrow('leads out');
+  });
+});
+
+describe('plans', () => {
+  it('are kept version by version, the same one not twice', async () => {
+    const { id } = await itemIn((await createCollection(a, { name: 'Plans' })).id, 30);
+    const other: Plan = { ...plan, steps: [{ id: 'x', treatment: 'grain', on: true, settings: {} }] };
+    for (const [p, change] of [
+      [plan, 'first'],
+      [plan, 'same'],
+      [other, 'added'],
+      [plan, 'back'],
+    ] as const)
+      await savePlan(a, id, p, change);
+    expect((await planVersions(a, id)).map((v) => [v.version, v.change])).toEqual([
+      [1, 'first'],
+      [2, 'added'],
+      [3, 'back'],
+    ]);
+    expect((await currentPlan(a, id))?.plan).toEqual(plan);
+  });
+});
+
+describe('jobs', () => {
+  let item: Item;
+  let shade = 60;
+  const make = () =>
+    createJob(a, {
+      itemId: item.id,
+      planVersion: 1,
+      plan,
+      options: DEFAULT_JOB_OPTIONS,
+      frames: 30,
+      segments: [
+        { first: 0, count: 10 },
+        { first: 10, count: 10 },
+        { first: 20, count: 10 },
+      ],
+    });
+  beforeEach(async () => {
+    item = await itemIn((await createCollection(a, { name: 'Jobs' })).id, shade++);
+    await a.db('jobs').update({ state: 'cancelled' });
+  });
+
+  it('hand out each segment once, oldest job first', async () => {
+    const first = await make(),
+      second = await make();
+    const taken = [];
+    for (let n = 0; n < 4; n++) taken.push(await leaseSegment(a, 'worker'));
+    expect(taken.map((t) => [t?.job.id, t?.segment.number])).toEqual([
+      [first.id, 0],
+      [first.id, 1],
+      [first.id, 2],
+      [second.id, 0],
+    ]);
+    expect((await findJob(a, first.id))?.state).toBe('running');
+  });
+
+  it('give a silent worker’s segment to another, after its lease', async () => {
+    await make();
+    const start = Date.now();
+    const lost = await leaseSegment(a, 'dead', start);
+    expect((await leaseSegment(a, 'other', start + 1))?.segment.number).toBe(1);
+    const again = await leaseSegment(a, 'other', start + LEASE + 1);
+    expect(again?.segment).toEqual(lost?.segment);
+    // The first worker, should it wake up, has nothing to say any more.
+    expect(lost && (await renewLease(a, 'dead', lost.segment, 5))).toBe(false);
+    expect(lost && (await completeSegment(a, 'dead', lost.segment, {}, 1))).toBe(false);
+  });
+
+  it('keep a lease alive that is renewed', async () => {
+    await make();
+    const start = Date.now();
+    const held = await leaseSegment(a, 'alive', start);
+    expect(held && (await renewLease(a, 'alive', held.segment, 3, start + LEASE - 1))).toBe(true);
+    expect((await leaseSegment(a, 'other', start + LEASE + 5))?.segment.number).toBe(1);
+    expect((await listJobs(a))[0]).toMatchObject({ framesDone: 3, segments: 3, segmentsDone: 0 });
+  });
+
+  it('are given up when a segment keeps killing its worker', async () => {
+    const job = await make();
+    let time = Date.now();
+    for (let n = 0; n < 4; n++) {
+      expect((await leaseSegment(a, `w${n}`, time))?.segment.number).toBe(0);
+      time += LEASE + 1;
+    }
+    expect(await leaseSegment(a, 'w5', time)).toBeUndefined();
+    expect(await findJob(a, job.id)).toMatchObject({
+      state: 'failed',
+      message: expect.stringContaining('segment 1 stopped its worker 4 times') as string,
+    });
+  });
+
+  it('are put together by one, once all is there, and go back when a piece is lost', async () => {
+    const job = await make();
+    for (let n = 0; n < 3; n++) {
+      expect(await leaseFinish(a, 'w')).toBeUndefined();
+      const leased = await leaseSegment(a, 'w');
+      if (leased) await completeSegment(a, 'w', leased.segment, { master: `${n}.mkv` }, 100);
+    }
+    expect((await leaseFinish(a, 'w'))?.id).toBe(job.id);
+    expect(await leaseFinish(a, 'other')).toBeUndefined();
+    await resetSegment(a, job.id, 1);
+    expect((await leaseSegment(a, 'w'))?.segment.number).toBe(1);
+  });
+
+  it('are cancelled for good', async () => {
+    const job = await make();
+    const held = await leaseSegment(a, 'w');
+    expect(await cancelJob(a, job.id)).toBe(true);
+    expect(await cancelJob(a, job.id)).toBe(false);
+    expect(held && (await renewLease(a, 'w', held.segment, 1))).toBe(false);
+    if (held) await releaseSegment(a, 'w', held.segment);
+    expect(await leaseSegment(a, 'w')).toBeUndefined();
+  });
+});

@@ -1,0 +1,63 @@
+import { describe, expect, it } from 'vitest';
+import { DEFAULT_JOB_OPTIONS, type Collection, type Item } from '../archive/types';
+import { readPlan, readySteps } from '../core/plan/plan';
+import { streamInfo } from '../core/testing/pictures';
+import { deliverableName, patternProblem, previewNames } from './names';
+import { splitFrames } from './segments';
+import { keptTime } from './trimmed';
+
+const words = { collection: 'Pellow Quay', item: 'Tape 3', date: '2026-11-25' };
+
+describe('file names', () => {
+  it('follow the pattern and never leave their folder', () => {
+    expect(deliverableName('{date} {collection}, {item} - {kind}', words, 'master')).toBe('2026-11-25 Pellow Quay, Tape 3 - master');
+    expect(deliverableName('{item} {kind}', { ...words, item: '../../etc/x' }, 'access')).toBe('etc x access');
+  });
+
+  it('say what is wrong with a pattern', () => {
+    expect(patternProblem('{item} {kind}')).toBeUndefined();
+    expect(patternProblem('{item}')).toContain('{kind}');
+    expect(patternProblem('{author} {kind}')).toContain('{author}');
+    expect(patternProblem('a/{kind}')).toContain('slash');
+  });
+
+  it('are listed before anything is made', () => {
+    const item = { name: 'Tape 3', fileName: 'tape.mpg', kind: 'moving' } as Item,
+      collection = { name: 'Pellow Quay' } as Collection;
+    expect(previewNames(item, collection, DEFAULT_JOB_OPTIONS, '2026-11-25')).toEqual([
+      'tape.mpg',
+      'Tape 3 master.mkv',
+      'Tape 3 access.mp4',
+      'Tape 3 provenance.json',
+    ]);
+    expect(
+      previewNames({ ...item, kind: 'still' }, collection, { ...DEFAULT_JOB_OPTIONS, original: false, stillMaster: 'png' }, 'x'),
+    ).toEqual(['Tape 3 master.png', 'Tape 3 access.jpg', 'Tape 3 provenance.json']);
+  });
+});
+
+describe('splitFrames', () => {
+  it('covers every frame once, in pieces of whole units', () => {
+    for (const frames of [1, 5, 96, 97, 1000, 107_892]) {
+      const pieces = splitFrames(streamInfo({ frames, rate: { num: 60000, den: 1001 } }));
+      expect(pieces.reduce((sum, p) => sum + p.count, 0)).toBe(frames);
+      pieces.forEach((p, i) => expect(p.first).toBe(i === 0 ? 0 : pieces[i - 1].first + pieces[i - 1].count));
+    }
+  });
+});
+
+describe('keptTime', () => {
+  const source = streamInfo({ frames: 300, rate: { num: 30000, den: 1001 }, fieldOrder: 'top-first' });
+  const kept = (...steps: [string, object][]) =>
+    keptTime(
+      readySteps(
+        readPlan({ format: 'wairetic-plan', version: 1, steps: steps.map(([treatment, settings]) => ({ treatment, on: true, settings })) }),
+      ),
+      source,
+    );
+  it('is nothing when all is kept, and exact when a part is', () => {
+    expect(kept(['deinterlace', {}])).toBeUndefined();
+    expect(kept(['trim', { first: 30, last: 89 }], ['deinterlace', {}])).toEqual({ start: 1.001, duration: 2.002 });
+    expect(kept(['deinterlace', {}], ['trim', { first: 60, last: 179 }])).toEqual({ start: 1.001, duration: 2.002 });
+  });
+});
