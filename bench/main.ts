@@ -2,12 +2,17 @@
 import { mkdtempSync, rmSync } from 'node:fs';
 import { cpus, tmpdir } from 'node:os';
 import path from 'node:path';
+import { applicationMemory, proofLatency } from './application';
 import { deinterlaceQuality, deinterlaceSpeed } from './deinterlace';
+import { wholePlan } from './wholePlan';
 import { passes, printRow, writeTable, type Row } from './table';
 
 const PARTS: Record<string, (work: string) => Row[] | Promise<Row[]>> = {
   'deinterlace-quality': deinterlaceQuality,
   'deinterlace-speed': deinterlaceSpeed,
+  'whole-plan': wholePlan,
+  proofs: proofLatency,
+  memory: applicationMemory,
 };
 
 const asked = process.argv.slice(2);
