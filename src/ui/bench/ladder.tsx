@@ -15,7 +15,7 @@ import { livePlan, useBench, useBenchStore } from './store';
 export function Ladder() {
   const bench = useBenchStore();
   const plan = useBench(livePlan);
-  const { description, version, costs, output, frame } = useBench((s) => s);
+  const { description, version, costs, output } = useBench((s) => s);
   const patches = usePatches();
   const past = useStore(bench.temporal, (s) => s.pastStates.length),
     future = useStore(bench.temporal, (s) => s.futureStates.length);
@@ -51,7 +51,12 @@ export function Ladder() {
       <div className="relative min-h-0 flex-1 overflow-y-auto pt-1 pb-4">
         <DndContext id="ladder" sensors={sensors} collisionDetection={closestCenter} onDragEnd={ended}>
           <ol aria-label="Ladder">
-            <EndRung name="Source" detail={scan} cost={source.frames > 1 ? `fr ${frame.toLocaleString('en-GB')}` : ''} patch={patches[0]} />
+            <EndRung
+              name="Source"
+              detail={scan}
+              cost={source.frames > 1 ? `${source.frames.toLocaleString('en-GB')} fr` : ''}
+              patch={patches[0]}
+            />
             <SortableContext items={plan.steps.map((s) => s.id)} strategy={verticalListSortingStrategy}>
               {plan.steps.map((step, index) => {
                 const place = plan.steps.slice(0, index + 1).filter((s) => s.on).length;

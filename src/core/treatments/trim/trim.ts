@@ -34,7 +34,7 @@ function range(settings: TrimSettings, frames: number): { first: number; count: 
 export const trim: Treatment<TrimSettings> = {
   id: 'trim',
   name: 'Trim',
-  answers: 'running time that is not wanted',
+  answers: 'unwanted running time',
   settings: TrimSettings,
   suits: (input) => input.frames > 1,
   output: (input, settings) => ({ ...input, frames: range(settings, input.frames).count }),
