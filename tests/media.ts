@@ -67,7 +67,11 @@ export async function makeMixedFolder(folder: string): Promise<void> {
   await drawn.clone().jpeg().toFile(at('print.jpg'));
   await drawn.clone().webp().toFile(at('within/web picture.webp'));
   await drawn.clone().png().toFile(at('scan.png'));
-  await drawn.clone().toColourspace('rgb16').tiff().toFile(at('deep.tif'));
+  const deep = Uint16Array.from({ length: 80 * 60 * 3 }, (_, i) => (i * 7919) % 65536);
+  await sharp(deep, { raw: { width: 80, height: 60, channels: 3 } })
+    .toColourspace('rgb16')
+    .tiff()
+    .toFile(at('deep.tif'));
   ffmpeg('-i', at('scan.png'), at('old.bmp'));
   makeInterlaced(at('clip.mkv'), 1, '176x144');
   ffmpeg('-f', 'lavfi', '-i', 'testsrc2=size=160x120:rate=25:duration=0.6', '-c:v', 'libx264', '-pix_fmt', 'yuv420p', at('phone.mp4'));

@@ -7,6 +7,7 @@ import { useDropzone } from 'react-dropzone';
 import type { Collection, Item } from '../../archive/types';
 import { api } from '../parts/api';
 import { bytes, duration, rate, shapeText } from '../parts/format';
+import { Empty, Trouble } from '../parts/empty';
 import { Shell } from '../parts/shell';
 import { IntakeButtons, UploadList } from './intakePanel';
 import { useUploads } from './uploads';
@@ -45,20 +46,13 @@ export function CollectionPlace({ id }: { id: string }) {
     >
       <main {...getRootProps()} className="relative flex-1 overflow-auto px-[14px] py-4">
         <input {...getInputProps()} data-testid="drop-input" aria-label="Files dropped onto the collection" />
-        {error && (
-          <p role="alert" className="text-warn">
-            {error.message}
-          </p>
-        )}
+        <Trouble error={error} />
         <UploadList />
         {data?.items.length === 0 && (
-          <div className="max-w-[46em] pl-8 pt-16">
-            <p className="serif mb-2 text-[18px]">Nothing taken in yet.</p>
-            <p className="text-ink2">
-              Drop photographs, scans, films or whole folders here, or choose them above. Originals are put away unchanged with their
-              checksums; each is examined and gets a proposed plan.
-            </p>
-          </div>
+          <Empty title="Nothing taken in yet.">
+            Drop photographs, scans, films or whole folders here, or choose them above. Originals are put away unchanged with their
+            checksums; each is examined and gets a proposed plan.
+          </Empty>
         )}
         {data && data.items.length > 0 && (
           <ul className="grid grid-cols-[repeat(auto-fill,minmax(240px,1fr))] gap-x-5 gap-y-6" aria-label="Items">

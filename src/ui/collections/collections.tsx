@@ -7,6 +7,7 @@ import { useState, type FormEvent } from 'react';
 import type { Collection, CollectionSummary } from '../../archive/types';
 import { api } from '../parts/api';
 import { Sheet } from '../parts/ask';
+import { Empty, Trouble } from '../parts/empty';
 import { Shell } from '../parts/shell';
 
 /** The table of collections. */
@@ -23,21 +24,18 @@ export function Collections() {
       }
     >
       <main className="flex-1 overflow-auto px-[14px] py-4">
-        {error && (
-          <p role="alert" className="text-warn">
-            {error.message}
-          </p>
-        )}
+        <Trouble error={error} />
         {data?.length === 0 && (
-          <div className="max-w-[46em] pt-16 pl-8">
-            <p className="serif mb-2 text-[18px]">No collection yet.</p>
-            <p className="mb-4 text-ink2">
-              A collection holds everything of one client, family or fonds. Make one, then drop photographs and films onto it.
-            </p>
-            <button type="button" className="btn btn-act" onClick={() => setAsking(true)}>
-              New collection
-            </button>
-          </div>
+          <Empty
+            title="No collection yet."
+            action={
+              <button type="button" className="btn btn-act" onClick={() => setAsking(true)}>
+                New collection
+              </button>
+            }
+          >
+            A collection holds everything of one client, family or fonds. Make one, then drop photographs and films onto it.
+          </Empty>
         )}
         {data && data.length > 0 && (
           <table className="table">

@@ -5,6 +5,7 @@ import Link from 'next/link';
 import type { Delivery } from '../../archive/types';
 import { api } from '../parts/api';
 import { bytes } from '../parts/format';
+import { Empty, Trouble } from '../parts/empty';
 import { Shell } from '../parts/shell';
 
 const KIND_WORDS = {
@@ -21,18 +22,11 @@ export function Deliveries() {
   return (
     <Shell trail={<h1 className="text-[15px]">Deliveries</h1>}>
       <main className="flex-1 overflow-auto px-[14px] py-4">
-        {error && (
-          <p role="alert" className="text-warn">
-            {error.message}
-          </p>
-        )}
+        <Trouble error={error} />
         {data?.length === 0 && (
-          <div className="max-w-[46em] pl-8 pt-16">
-            <p className="serif mb-2 text-[18px]">Nothing delivered yet.</p>
-            <p className="text-ink2">
-              When a job is done, its original, master, access copy and provenance record stand here with their checksums.
-            </p>
-          </div>
+          <Empty title="Nothing delivered yet.">
+            When a job is done, its original, master, access copy and provenance record stand here with their checksums.
+          </Empty>
         )}
         {data?.map((d) => (
           <section key={d.id} className="mb-7" data-testid="delivery" aria-label={d.itemName}>

@@ -6,6 +6,7 @@ import { toast } from 'sonner';
 import type { JobProgress } from '../../archive/types';
 import { api } from '../parts/api';
 import { duration } from '../parts/format';
+import { Empty } from '../parts/empty';
 import { Shell, useJobs } from '../parts/shell';
 
 const STATE_WORDS: Record<JobProgress['state'], string> = {
@@ -33,10 +34,7 @@ export function Queue() {
     <Shell trail={<h1 className="text-[15px]">Queue</h1>}>
       <main className="flex-1 overflow-auto px-[14px] py-4">
         {!isPending && data.length === 0 && (
-          <div className="max-w-[46em] pl-8 pt-16">
-            <p className="serif mb-2 text-[18px]">Nothing in the queue.</p>
-            <p className="text-ink2">Open an item, look at its plan, and choose “Add to queue”.</p>
-          </div>
+          <Empty title="Nothing in the queue.">Open an item, look at its plan, and choose “Add to queue”.</Empty>
         )}
         {data.length > 0 && (
           <table className="table" aria-label="Jobs">
