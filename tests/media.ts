@@ -70,7 +70,7 @@ export async function makeMixedFolder(folder: string): Promise<void> {
   const deep = Uint16Array.from({ length: 80 * 60 * 3 }, (_, i) => (i * 7919) % 65536);
   await sharp(deep, { raw: { width: 80, height: 60, channels: 3 } })
     .toColourspace('rgb16')
-    .tiff()
+    .tiff({ compression: 'deflate' })
     .toFile(at('deep.tif'));
   ffmpeg('-i', at('scan.png'), at('old.bmp'));
   makeInterlaced(at('clip.mkv'), 1, '176x144');
