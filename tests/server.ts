@@ -67,7 +67,8 @@ export class TestServer {
       method,
       ...(body !== undefined && { body: JSON.stringify(body), headers: { 'content-type': 'application/json' } }),
     });
-    const text = await response.text();
+    // What has nothing to say answers nothing.
+    const text = (await response.text()) || 'null';
     if (!response.ok) throw new Error(`${route}: ${response.status} ${text}`);
     return JSON.parse(text.startsWith('{"files"') ? `[${text.trim().split('\n').join(',')}]` : text) as T;
   }
