@@ -100,6 +100,9 @@ function memory(pid: number, figure: 'VmRSS' | 'VmHWM'): number {
   return Number(new RegExp(`${figure}:\\s+(\\d+)`).exec(readFileSync(`/proc/${pid}/status`, 'utf8'))?.[1]) / 1024;
 }
 
+/** The process that started another: the server starts the worker. */
+const parent = (pid: number): number => Number(/PPid:\s+(\d+)/.exec(readFileSync(`/proc/${pid}/status`, 'utf8'))?.[1]);
+
 /** An hour of 480i: ten seconds over and over. */
 function hour(work: string): string {
   const part = path.join(work, 'part.mkv'),
@@ -128,15 +131,15 @@ export async function applicationMemory(work: string): Promise<Row[]> {
   const server = new TestServer();
   await server.start();
   try {
-    const [worker] = server.processes('worker.mjs');
     const { item, plan } = await itemOf(server, file);
     await server.api(`items/${item.id}/plan`, { plan, change: 'as measured' }, 'PUT');
     const job = await server.api<{ id: string }>('jobs', { itemId: item.id });
     await new Promise((resolve) => setTimeout(resolve, 60_000));
+    const [worker] = server.processes('worker.mjs');
+    const host = parent(worker);
     await server.api(`jobs/${job.id}`, undefined, 'DELETE');
     const peak = memory(worker, 'VmHWM');
 
-    const [host] = server.processes('next-server');
     const before = memory(host, 'VmRSS');
     const { id } = await server.api<Collection>('collections', { name: 'Uploads' });
     const sent = await upload(server, id, file);
