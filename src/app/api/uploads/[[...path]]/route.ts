@@ -1,9 +1,10 @@
+import { rm } from 'node:fs/promises';
 import { FileStore } from '@tus/file-store';
 import { Server } from '@tus/server';
 import { archive } from '../../../../archive/database';
 import { findCollection } from '../../../../archive/collections';
 import { takeIn } from '../../../../archive/intake';
-import { archivePaths } from '../../../../archive/paths';
+import { archivePaths, inside } from '../../../../archive/paths';
 import { examineLater } from '../../../../render/proofPool';
 import { assertOwnOrigin } from '../../../http';
 
@@ -39,7 +40,8 @@ function uploads(): Server {
       const { collection, filename, sha256 } = upload.metadata ?? {};
       const a = await archive();
       const result = await takeIn(a, collection as string, upload.storage?.path as string, filename as string, 'move', sha256 ?? undefined);
-      await new FileStore({ directory: a.paths.uploads }).remove(upload.id).catch(() => undefined);
+      // The file itself was moved; what the store noted of it goes too.
+      await rm(inside(a.paths.uploads, `${upload.id}.json`), { force: true });
       if (!result.ok) return refuse(422, result.message);
       examineLater(result.item.id);
       return { headers: { 'Wairetic-Item': result.item.id } };
