@@ -3,7 +3,7 @@ import { openSync, closeSync, writeFileSync } from 'node:fs';
 import path from 'node:path';
 import sharp from 'sharp';
 import { addGrain } from './faults';
-import { encodeFrames, ffmpeg } from './encode';
+import { encodeFrames, ffmpeg, interlacedMpeg2 } from './encode';
 import { loadPlate, look, place, textRaster, weave, type Raster } from './raster';
 
 const SECONDS = 7;
@@ -76,6 +76,7 @@ export async function makeDisc(plates: string, work: string, output: string): Pr
   });
   const programme = path.join(work, 'programme.vob');
   const bed = `anoisesrc=color=brown:amplitude=0.12:duration=${SECONDS}:seed=4`;
+  const mix = 'amix=inputs=2:duration=longest,aformat=channel_layouts=stereo:sample_rates=48000';
   await encodeFrames(
     frames(harbour, boat, title),
     SIZE,
@@ -83,46 +84,14 @@ export async function makeDisc(plates: string, work: string, output: string): Pr
     [...sounds.flatMap((s) => ['-i', s]), '-f', 'lavfi', '-i', bed],
     [
       '-filter_complex',
-      sounds
-        .map(
-          (_, i) =>
-            `[3:a]anull[b${i}];[${i + 1}:a]adelay=500,apad,atrim=0:${SECONDS}[v${i}];[v${i}][b${i}]amix=inputs=2:duration=longest,aformat=channel_layouts=stereo:sample_rates=48000[a${i}]`,
-        )
-        .join(';')
-        .replaceAll('[3:a]anull[b0]', '[3:a]asplit[b0][b1]')
-        .replaceAll(';[3:a]anull[b1]', ''),
-      '-map',
-      '0:v',
-      '-map',
-      '[a0]',
-      '-map',
-      '[a1]',
-      '-c:v',
-      'mpeg2video',
-      '-flags',
-      '+ildct+ilme',
-      '-top',
-      '1',
-      '-b:v',
-      '3600k',
-      '-maxrate',
-      '7000k',
-      '-bufsize',
-      '1835k',
-      '-g',
-      '15',
+      [
+        '[3:a]asplit[b0][b1]',
+        ...sounds.map((_, i) => `[${i + 1}:a]adelay=500,apad,atrim=0:${SECONDS}[v${i}];[v${i}][b${i}]${mix}[a${i}]`),
+      ].join(';'),
+      ...['-map', '0:v', '-map', '[a0]', '-map', '[a1]'],
+      ...interlacedMpeg2({ rate: '3600k', most: '7000k', keyEvery: 15, pixelAspect: '8/9', colour: 'smpte170m', transfer: 'smpte170m' }),
       '-bf',
       '2',
-      '-pix_fmt',
-      'yuv420p',
-      '-vf',
-      'scale=out_color_matrix=bt601:out_range=tv,setsar=8/9,setfield=tff',
-      '-colorspace',
-      'smpte170m',
-      '-color_primaries',
-      'smpte170m',
-      '-color_trc',
-      'smpte170m',
       '-c:a',
       'ac3',
       '-b:a',

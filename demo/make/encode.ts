@@ -42,3 +42,32 @@ export async function encodeFrames(
   const [code] = (await ended) as [number];
   if (code !== 0) throw new Error(`ffmpeg ended with ${code}`);
 }
+
+/** How interlaced SD is coded; values are ffmpeg's names. */
+export interface Mpeg2Options {
+  /** Bits a second, on average and at most. */
+  rate: string;
+  most: string;
+  /** Frames from one key frame to the next. */
+  keyEvery: number;
+  pixelAspect: string;
+  /** Matrix and primaries, and the transfer. */
+  colour: string;
+  transfer: string;
+}
+
+/** Output options of MPEG-2 with the top field first. */
+export function interlacedMpeg2({ rate, most, keyEvery, pixelAspect, colour, transfer }: Mpeg2Options): string[] {
+  return [
+    ...['-c:v', 'mpeg2video', '-flags', '+ildct+ilme', '-top', '1', '-b:v', rate, '-maxrate', most, '-bufsize', '1835k'],
+    ...[
+      '-g',
+      String(keyEvery),
+      '-pix_fmt',
+      'yuv420p',
+      '-vf',
+      `scale=out_color_matrix=bt601:out_range=tv,setsar=${pixelAspect},setfield=tff`,
+    ],
+    ...['-colorspace', colour, '-color_primaries', colour, '-color_trc', transfer],
+  ];
+}

@@ -1,6 +1,6 @@
 import path from 'node:path';
 import { addGrain, tapeFaults } from './faults';
-import { encodeFrames } from './encode';
+import { encodeFrames, interlacedMpeg2 } from './encode';
 import { loadPlate, look, place, textRaster, weave, type Raster } from './raster';
 
 const SECONDS = 6;
@@ -60,30 +60,7 @@ export async function makeTape(plates: string, output: string): Promise<void> {
       '0:v',
       '-map',
       '[a]',
-      '-c:v',
-      'mpeg2video',
-      '-flags',
-      '+ildct+ilme',
-      '-top',
-      '1',
-      '-b:v',
-      '4300k',
-      '-maxrate',
-      '8000k',
-      '-bufsize',
-      '1835k',
-      '-g',
-      '12',
-      '-pix_fmt',
-      'yuv420p',
-      '-vf',
-      'scale=out_color_matrix=bt601:out_range=tv,setsar=16/15,setfield=tff',
-      '-colorspace',
-      'bt470bg',
-      '-color_primaries',
-      'bt470bg',
-      '-color_trc',
-      'gamma28',
+      ...interlacedMpeg2({ rate: '4300k', most: '8000k', keyEvery: 12, pixelAspect: '16/15', colour: 'bt470bg', transfer: 'gamma28' }),
       '-c:a',
       'mp2',
       '-b:a',
