@@ -1,6 +1,15 @@
 'use client';
 
-import { closestCenter, DndContext, KeyboardSensor, PointerSensor, useSensor, useSensors, type DragEndEvent } from '@dnd-kit/core';
+import {
+  closestCenter,
+  DndContext,
+  KeyboardSensor,
+  PointerSensor,
+  useSensor,
+  useSensors,
+  type Announcements,
+  type DragEndEvent,
+} from '@dnd-kit/core';
 import { SortableContext, sortableKeyboardCoordinates, verticalListSortingStrategy } from '@dnd-kit/sortable';
 import { Redo2, Undo2 } from 'lucide-react';
 import { DropdownMenu } from 'radix-ui';
@@ -28,6 +37,19 @@ export function Ladder() {
   const ended = ({ active, over }: DragEndEvent): void => {
     if (over) moveStep(bench, String(active.id), String(over.id));
   };
+  const treatments = useBench((s) => s.treatments);
+  const name = (id: string | number): string => {
+    const treatment = plan.steps.find((s) => s.id === id)?.treatment;
+    return treatments.find((t) => t.id === treatment)?.name ?? 'The step';
+  };
+  const place = (id: string | number): string => `place ${plan.steps.findIndex((s) => s.id === id) + 1} of ${plan.steps.length}`;
+  /** What a screen reader says while a step is moved. */
+  const announcements: Announcements = {
+    onDragStart: ({ active }) => `${name(active.id)} is lifted from ${place(active.id)}.`,
+    onDragOver: ({ active, over }) => (over ? `${name(active.id)} is held at ${place(over.id)}.` : undefined),
+    onDragEnd: ({ active, over }) => `${name(active.id)} is set down at ${place(over?.id ?? active.id)}.`,
+    onDragCancel: ({ active }) => `${name(active.id)} stays at ${place(active.id)}.`,
+  };
   const source = description.source;
   const scan =
     source.frames > 1
@@ -49,7 +71,7 @@ export function Ladder() {
         </button>
       </header>
       <div className="relative min-h-0 flex-1 overflow-y-auto pt-1 pb-4">
-        <DndContext id="ladder" sensors={sensors} collisionDetection={closestCenter} onDragEnd={ended}>
+        <DndContext id="ladder" sensors={sensors} collisionDetection={closestCenter} accessibility={{ announcements }} onDragEnd={ended}>
           <ol aria-label="Ladder">
             <EndRung
               name="Source"
@@ -59,9 +81,9 @@ export function Ladder() {
             />
             <SortableContext items={plan.steps.map((s) => s.id)} strategy={verticalListSortingStrategy}>
               {plan.steps.map((step, index) => {
-                const place = plan.steps.slice(0, index + 1).filter((s) => s.on).length;
+                const before = plan.steps.slice(0, index + 1).filter((s) => s.on).length;
                 return (
-                  <StepRung key={step.id} step={step} patch={patches[place]} described={description.steps.find((d) => d.id === step.id)} />
+                  <StepRung key={step.id} step={step} patch={patches[before]} described={description.steps.find((d) => d.id === step.id)} />
                 );
               })}
             </SortableContext>
