@@ -3,11 +3,15 @@ import type { FrameSource } from '../plan/executor';
 import { judgeFields, type FieldVerdict } from './fields';
 import { measureGrain } from './grain';
 import type { ConditionReport, Finding, Measurements, Severity } from './report';
-import { measureBars, measureBlocking, measureColour } from './surface';
+import { measureBlur } from './blur';
+import { measureBars, measureBlocking, measureCoding, measureColour } from './surface';
 
 /** Runs of consecutive frames that are looked at, and their length: two telecine cycles and one more. */
 const RUNS = 4;
 const RUN_LENGTH = 11;
+
+/** Steps at the grid against others from which blocks are spoken of. */
+const BLOCKS_SEEN = 1.12;
 
 const median = (values: number[]): number => {
   const sorted = [...values].sort((a, b) => a - b);
@@ -54,6 +58,7 @@ function measure(runs: Picture[][], info: StreamInfo, fields: FieldVerdict | und
   const least = (side: 'left' | 'right' | 'top' | 'bottom'): number => Math.min(...bars.map((b) => b[side]));
   const luma = looks.map((p) => measureGrain(p.planes[0], byLines));
   const chroma = info.planes === 3 ? looks.flatMap((p) => [measureGrain(p.planes[1], byLines), measureGrain(p.planes[2], byLines)]) : [];
+  const blocking = median(looks.map((p) => measureBlocking(p).ratio));
   // A still's field order is of no account; an undecided clip keeps what its container says.
   const order: FieldOrder = !fields ? 'progressive' : fields.scan === 'unknown' ? info.fieldOrder : fields.order;
   return {
@@ -66,7 +71,10 @@ function measure(runs: Picture[][], info: StreamInfo, fields: FieldVerdict | und
     grainSizeChroma: median(chroma.map((g) => g.size)),
     monochrome: colours.every((c) => c.monochrome),
     bars: { left: least('left'), right: least('right'), top: least('top'), bottom: least('bottom') },
-    blocking: median(looks.map((p) => measureBlocking(p).ratio)),
+    blocking,
+    // Without a grid that stands out, steps are texture.
+    coding: blocking < BLOCKS_SEEN ? 0 : median(looks.map(measureCoding)),
+    blur: median(looks.flatMap((p) => measureBlur(p.planes[0]) ?? [])),
   };
 }
 
@@ -105,14 +113,23 @@ function describe(m: Measurements, fields: FieldVerdict | undefined, info: Strea
     severity: bars ? 'slight' : 'none',
     confidence: 0.9,
   });
-  const blocks = graded(m.blocking, 1.12, 1.5, 2.5);
+  const blocks = graded(m.blocking, BLOCKS_SEEN, 1.5, 2.5);
   findings.push({
     id: 'compression',
     name: 'Compression',
     reading: blocks === 'none' ? 'no blocks seen' : `blocks ${blocks}`,
-    detail: `steps at the 8 × 8 grid ${m.blocking.toFixed(2)} times those elsewhere`,
+    detail: `steps at the 8 × 8 grid ${m.blocking.toFixed(2)} times those elsewhere${m.coding ? `; quantiser step about ${m.coding.toFixed(0)}` : ''}`,
     severity: blocks,
     confidence: 0.75,
+  });
+  const soft = graded(m.blur, 0.5, 0.9, 1.5);
+  findings.push({
+    id: 'focus',
+    name: 'Focus',
+    reading: soft === 'none' ? 'sharp' : `${soft} softness, ${m.blur.toFixed(1)} px`,
+    detail: 'width of the sharpest edges; lens, scanner and motion together',
+    severity: soft,
+    confidence: 0.6,
   });
   return { measurements: m, findings };
 }

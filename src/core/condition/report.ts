@@ -3,7 +3,7 @@ import type { FieldOrder } from '../picture/picture';
 /** How much of a fault there is. */
 export type Severity = 'none' | 'slight' | 'moderate' | 'strong';
 
-export type FindingId = 'fields' | 'grain' | 'colour' | 'bars' | 'compression';
+export type FindingId = 'fields' | 'grain' | 'colour' | 'bars' | 'compression' | 'focus';
 
 /** One thing measured, in words and numbers. */
 export interface Finding {
@@ -35,6 +35,10 @@ export interface Measurements {
   bars: { left: number; right: number; top: number; bottom: number };
   /** Steps at the 8 x 8 grid against steps elsewhere; 1 is none. */
   blocking: number;
+  /** Quantiser step of the compression that left them, 0 to 255 codes; 0 where none is seen. */
+  coding: number;
+  /** Radius of the picture's softness in pixels; 0 for edges as sharp as pixels can be. */
+  blur: number;
 }
 
 export interface ConditionReport {

@@ -1,4 +1,4 @@
-import { lumaLimits, NEUTRAL_CHROMA, type Picture } from '../picture/picture';
+import { lumaLimits, NEUTRAL_CHROMA, SIGMA_UNIT, type Picture } from '../picture/picture';
 
 /** Steps across an 8 x 8 grid against steps elsewhere, over both directions and all phases; 1 where there is no grid. */
 export function measureBlocking(picture: Picture): { ratio: number; phase: number } {
@@ -21,6 +21,29 @@ export function measureBlocking(picture: Picture): { ratio: number; phase: numbe
     if (r > ratio) [ratio, phase] = [r, p];
   }
   return { ratio, phase };
+}
+
+/**
+ * Quantiser step a block codec worked with, in codes of 255, from the steps it leaves at the grid where the picture is
+ * smooth; the curve was fitted on photographs coded with known steps, and holds within about a half.
+ */
+export function measureCoding(picture: Picture): number {
+  const { width, height, data } = picture.planes[0];
+  const excess = new Float64Array(8),
+    count = new Float64Array(8);
+  for (let y = 0; y < height; y += 2) {
+    for (let x = 2; x + 2 < width; x++) {
+      const i = y * width + x;
+      const around = (Math.abs(data[i - 1] - data[i - 2]) + Math.abs(data[i + 1] - data[i])) / 2;
+      if (around >= 6 * SIGMA_UNIT) continue;
+      excess[x & 7] += (Math.abs(data[i] - data[i - 1]) - around) / SIGMA_UNIT;
+      count[x & 7]++;
+    }
+  }
+  const means = excess.map((v, p) => v / Math.max(1, count[p]));
+  const top = Math.max(...means);
+  const d = top - (means.reduce((a, b) => a + b, 0) - top) / 7;
+  return Math.min(64, 4.1 * d * (1 + 0.02 * d * d));
 }
 
 /** Spread of the chroma: whether there are colours, or one tone, or none. */

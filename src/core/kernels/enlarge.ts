@@ -15,6 +15,15 @@ export interface EnlargeOptions {
 /** Source samples an output sample may depend on, each side: filter, edges, then reduction and enlargement again. */
 export const ENLARGE_BORDER = 16;
 
+/** A finer picture of the same plane to start from, such as a network makes. */
+export interface FineStart {
+  /** Codes from 0 to 1, row by row. */
+  data: Float32Array;
+  /** Its place in the frame at `factor` times the source's size. */
+  region: Region;
+  factor: number;
+}
+
 /** Axes of a plane's change of size. */
 export interface Mapping {
   x: Axis;
@@ -34,6 +43,8 @@ const FLOOR = 2e-6;
  *
  * @param source the plane's samples from `sourceRegion` on; it must reach ENLARGE_BORDER beyond what `wanted` maps to
  *   or to the frame's edge.
+ * @param fine taken instead of the interpolation, resampled in light where the plane has less room than it; reduction and
+ *   putting back follow as ever, so that the result gives back `source`.
  */
 export function resizePlane(
   source: Plane,
@@ -42,6 +53,7 @@ export function resizePlane(
   map: Mapping,
   tables: LightTables,
   options: EnlargeOptions,
+  fine?: FineStart,
 ): Plane {
   const { run, arena } = kernels();
   const enlarging = map.x.to >= map.x.from && map.y.to >= map.y.from;
@@ -54,12 +66,15 @@ export function resizePlane(
     const plain = putTables(plainTables());
     const start = arena.reserve(source.data.length * 4);
     run.toFloat(codes, source.data.length, enlarging ? plain.forward : light.forward, start);
-    const data = resample(start, source, plan(map, enlarging ? 'lanczos3' : 'area', work, sourceRegion), work);
     const out = arena.reserve(samples * 2 + 16);
+    const data =
+      fine && enlarging
+        ? fromFine(fine, map, work, light, plain)
+        : resample(start, source, plan(map, enlarging ? 'lanczos3' : 'area', work, sourceRegion), work);
     if (enlarging) {
       const columns = nearest(map.x, work.x, work.width, sourceRegion.x),
         rows = nearest(map.y, work.y, work.height, sourceRegion.y);
-      if (options.slack < 10)
+      if (!fine && options.slack < 10)
         run.limitRinging(
           start,
           source.width,
@@ -72,7 +87,7 @@ export function resizePlane(
           arena.reserve(work.width * 8),
           data,
         );
-      if (options.edges > 0) alongEdges(data, work, options.edges);
+      if (!fine && options.edges > 0) alongEdges(data, work, options.edges);
       if (options.consistency > 0)
         arena.scope(() => {
           const back = { x: { ...map.x, from: map.x.to, to: map.x.from }, y: { ...map.y, from: map.y.to, to: map.y.from } };
@@ -96,7 +111,34 @@ export function resizePlane(
   });
 }
 
-function putTables(tables: LightTables): { forward: number; back: number } {
+/** A finer picture at the wanted size: enlarged on its codes, reduced in light. */
+function fromFine(fine: FineStart, map: Mapping, work: Region, light: Tables, plain: Tables): number {
+  const { run, arena } = kernels();
+  const finer: Mapping = { x: { ...map.x, from: map.x.from * fine.factor }, y: { ...map.y, from: map.y.from * fine.factor } };
+  const data = arena.putFloats(fine.data);
+  if (finer.x.to === finer.x.from && finer.y.to === finer.y.from)
+    return resample(data, fine.region, plan(finer, 'area', work, fine.region), work);
+  if (finer.x.to >= finer.x.from && finer.y.to >= finer.y.from)
+    return resample(data, fine.region, plan(finer, 'lanczos3', work, fine.region), work);
+  const samples = work.width * work.height;
+  const result = arena.reserve(samples * 4);
+  arena.scope(() => {
+    const codes = arena.reserve(Math.max(fine.data.length, samples) * 2 + 16);
+    run.fromFloat(data, fine.data.length, plain.back, ENTRIES, codes);
+    run.toFloat(codes, fine.data.length, light.forward, data);
+    const reduced = resample(data, fine.region, plan(finer, 'area', work, fine.region), work);
+    run.fromFloat(reduced, samples, light.back, ENTRIES, codes);
+    run.toFloat(codes, samples, plain.forward, result);
+  });
+  return result;
+}
+
+interface Tables {
+  forward: number;
+  back: number;
+}
+
+function putTables(tables: LightTables): Tables {
   const { arena } = kernels();
   return { forward: arena.putFloats(tables.toLight), back: arena.put16(tables.fromLight) };
 }

@@ -116,7 +116,11 @@ export function growRegion(region: Region, border: number, grid: number, bounds:
 
 /** Copies a rectangle out of a plane; the rectangle must lie inside it. */
 export function cutPlane(plane: Plane, x: number, y: number, width: number, height: number): Plane {
-  if (x === 0 && y === 0 && width === plane.width && height === plane.height) return plane;
+  return x === 0 && y === 0 && width === plane.width && height === plane.height ? plane : copyPlane(plane, x, y, width, height);
+}
+
+/** A rectangle of a plane as samples of its own, which may be written to; the rectangle must lie inside it. */
+export function copyPlane(plane: Plane, x: number, y: number, width: number, height: number): Plane {
   if (x < 0 || y < 0 || x + width > plane.width || y + height > plane.height) {
     throw new RangeError(`cut ${width}x${height}+${x}+${y} leaves a plane of ${plane.width}x${plane.height}`);
   }
@@ -136,6 +140,16 @@ export function cutPicture(picture: Picture, region: Region): Picture {
     const from = planeRegion(picture.info, index, own);
     const to = planeRegion(picture.info, index, region);
     return cutPlane(plane, to.x - from.x, to.y - from.y, to.width, to.height);
+  });
+  return { info: picture.info, region, planes };
+}
+
+/** The same as samples of its own, which may be written to. */
+export function copyPicture(picture: Picture, region: Region): Picture {
+  const planes = picture.planes.map((plane, index) => {
+    const from = planeRegion(picture.info, index, picture.region),
+      to = planeRegion(picture.info, index, region);
+    return copyPlane(plane, to.x - from.x, to.y - from.y, to.width, to.height);
   });
   return { info: picture.info, region, planes };
 }

@@ -1,5 +1,7 @@
 import { contains, cutPicture, growRegion, wholeRegion, type Picture, type Region, type StreamInfo } from '../picture/picture';
 import type { PictureCache } from './cache';
+import { BORDER, cellsCover } from '../networks/cells';
+import { clean, together, type CleanRequest } from '../networks/clean';
 import type { Place } from '../treatments/treatment';
 import { planStreams, type ReadyStep } from './plan';
 
@@ -93,6 +95,7 @@ export class PlanRun {
   }
 
   private async step(index: number, n: number, region: Region): Promise<Picture> {
+    if (this.cleanRequest(index)) return this.onePass(index, n, region);
     const { treatment, settings } = this.steps[index];
     const input = this.streams[index],
       output = this.streams[index + 1];
@@ -114,9 +117,34 @@ export class PlanRun {
       return this.shared.get(key) as T;
     };
     const start = performance.now();
-    const result = treatment.apply(exact, settings, { frame: n, region: wanted, input, output, share });
+    const result = await treatment.apply(exact, settings, { frame: n, region: wanted, asked: region, input, output, share });
     this.spent[index].milliseconds += performance.now() - start;
     this.spent[index].frames++;
     return { ...result, info: output };
+  }
+
+  private cleanRequest(index: number): CleanRequest | undefined {
+    const { treatment, settings } = this.steps[index];
+    return treatment.steering?.(settings, this.streams[index]);
+  }
+
+  /** A step of the cleaning network and those right before it at once: the picture before them, steered by all of them. */
+  private async onePass(last: number, n: number, region: Region): Promise<Picture> {
+    const requests: CleanRequest[] = [];
+    let first = last + 1;
+    for (let request = this.cleanRequest(last); request; request = first > 0 ? this.cleanRequest(first - 1) : undefined) {
+      requests.push(request);
+      first--;
+    }
+    const info = this.streams[first];
+    const cover = cellsCover(region, info);
+    const source = await this.picture(n, growRegion(cover, BORDER, 2, info), first);
+    if (this.options.cancelled?.()) throw new Cancelled();
+    const start = performance.now();
+    const { steering, share } = together(requests);
+    const result = await clean(source, cover, steering, share);
+    this.spent[last].milliseconds += performance.now() - start;
+    this.spent[last].frames++;
+    return { ...result, info: this.streams[last + 1] };
   }
 }

@@ -20,6 +20,8 @@ const measured: Measurements = {
   grainSizeChroma: 0,
   monochrome: false,
   bars: { left: 0, right: 0, top: 0, bottom: 0 },
+  coding: 0,
+  blur: 0.4,
   blocking: 1,
 };
 const report = (m: Partial<Measurements> = {}): ConditionReport => ({ measurements: { ...measured, ...m }, findings: [], sampled: [0] });

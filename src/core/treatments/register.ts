@@ -1,6 +1,8 @@
+import { compression } from './compression/compression';
 import { crop } from './crop/crop';
 import { deinterlace } from './deinterlace/deinterlace';
 import { fit } from './fit/fit';
+import { focus } from './focus/focus';
 import { grain } from './grain/grain';
 import { regrain } from './regrain/regrain';
 import type { Treatment } from './treatment';
@@ -8,7 +10,7 @@ import { trim } from './trim/trim';
 import { upscale } from './upscale/upscale';
 
 /** Every treatment, in the order they naturally follow one another. */
-export const TREATMENTS = [trim, crop, deinterlace, grain, upscale, regrain, fit] as unknown as readonly Treatment[];
+export const TREATMENTS = [trim, crop, deinterlace, compression, grain, focus, upscale, regrain, fit] as unknown as readonly Treatment[];
 
 export function treatment(id: string): Treatment | undefined {
   return TREATMENTS.find((t) => t.id === id);

@@ -1,4 +1,6 @@
 import type { ConditionReport } from '../condition/report';
+import type { CleanRequest } from '../networks/clean';
+import type { NetworkName } from '../networks/model';
 import type { Picture, Region, StreamInfo } from '../picture/picture';
 
 /** A rectangle in fractions of pixels. */
@@ -25,8 +27,10 @@ export interface Needs {
 export interface ApplyContext {
   /** Output frame number. */
   frame: number;
-  /** Wanted part of the output. */
+  /** Wanted part of the output: the whole frame where `needs` says so. */
   region: Region;
+  /** Part that was really asked for, inside `region`: the least the result must cover. */
+  asked: Region;
   /** Stream before and after this treatment. */
   input: StreamInfo;
   output: StreamInfo;
@@ -64,10 +68,18 @@ export interface Treatment<S extends object = object> {
   /** One line for the ladder. */
   summary(settings: S, input: StreamInfo): string;
   /**
-   * The output's `region`. `window` holds `before` + 1 + `after` input pictures in order, each covering what `needs` and
-   * `regionAt` ask for, repeated at the clip's ends.
+   * The output's `region`, or more, or with `needs.whole` at least what was asked for. `window` holds `before` + 1 +
+   * `after` input pictures in order, each covering what `needs` and `regionAt` ask for, repeated at the clip's ends.
+   * @throws NetworkError when the best choice needs a network that cannot be used.
    */
-  apply(window: Picture[], settings: S, context: ApplyContext): Picture;
+  apply(window: Picture[], settings: S, context: ApplyContext): Picture | Promise<Picture>;
+  /**
+   * What the step would have the cleaning network take for damage; undefined when it does not use it. The executor runs the
+   * network in place of `apply`, once for all steps in a row that answer.
+   */
+  steering?(settings: S, input: StreamInfo): CleanRequest | undefined;
+  /** The network of the best choice, or undefined when the settings choose the fast way. */
+  network?(settings: S, input: StreamInfo): NetworkName | undefined;
 }
 
 /** A plan or setting that cannot work, said in words for the restorer. */

@@ -1,9 +1,15 @@
 import { fillFields } from '../../kernels/deinterlace';
-import { reduceRational, type Plane } from '../../picture/picture';
+import { cellsCover } from '../../networks/cells';
+import { fillBest } from '../../networks/fields';
+import { cutPicture, reduceRational, wholeRegion, type Picture, type Plane } from '../../picture/picture';
+import { QualitySetting, type Quality } from '../quality';
 import { ChoiceSetting, FlagSetting } from '../setting';
 import { NO_NEEDS, type Treatment } from '../treatment';
 
 export class DeinterlaceSettings {
+  @QualitySetting()
+  quality: Quality = 'fast';
+
   @ChoiceSetting({
     label: 'Field order',
     options: [
@@ -27,10 +33,15 @@ export class DeinterlaceSettings {
   @FlagSetting({
     label: 'Follow motion',
     help: 'Looks for each part of the picture in the fields before and after. Off is quicker and softer where things move.',
+    when: { key: 'quality', is: ['fast'] },
   })
   motion = true;
 
-  @FlagSetting({ label: 'Follow edges', help: 'Fills slanting edges along their direction. Off leaves them in steps.' })
+  @FlagSetting({
+    label: 'Follow edges',
+    help: 'Fills slanting edges along their direction. Off leaves them in steps.',
+    when: { key: 'quality', is: ['fast'] },
+  })
   edges = true;
 }
 
@@ -55,21 +66,26 @@ export const deinterlace: Treatment<DeinterlaceSettings> = {
     m.scan === 'interlaced' || m.scan === 'telecined' || (m.scan === 'unknown' && input.fieldOrder !== 'progressive')
       ? { on: true, settings: { order: m.fieldOrder === 'bottom-first' ? 'bottom' : 'top' } }
       : undefined,
-  summary: (s) => `${s.rate} rate, ${s.order} field first${s.motion ? '' : ', still parts only'}`,
-  apply: (window, settings, { frame, input, output, region, share }) => {
+  summary: (s) => `${s.rate} rate, ${s.order} field first${s.motion || s.quality === 'best' ? '' : ', still parts only'}`,
+  // Fields of uneven height are rare, and one line short of what the network was taught.
+  network: ({ quality }, input) => (quality === 'best' && input.height % 2 === 0 ? 'fields' : undefined),
+  apply: async (window, settings, context) => {
+    const { frame, input, output, share } = context;
+    const best = deinterlace.network?.(settings, input) !== undefined;
+    const topFirst = settings.order === 'top';
+    const frames = (index: number): [Plane, Plane, Plane] => window.map((p) => p.planes[index]) as [Plane, Plane, Plane];
     const pairs = share(() =>
       window[1].planes.map((_, index): [Plane, Plane] => {
-        const frames = window.map((p) => p.planes[index]) as [Plane, Plane, Plane];
         // Chroma is too coarse to follow: it takes the still and in-field way only.
-        const follow = index === 0 ? settings : { motion: false, edges: false };
-        return fillFields(frames, settings.order === 'top', { motion: follow.motion, edges: follow.edges }, `plane ${index}`);
+        const follow = index > 0 ? { motion: false, edges: false } : best ? { motion: true, edges: true } : settings;
+        return fillFields(frames(index), topFirst, { motion: follow.motion, edges: follow.edges }, `plane ${index}`);
       }),
     );
     const which = settings.rate === 'double' ? frame & 1 : 0;
-    return {
-      info: output,
-      region: { ...region, x: 0, y: 0, width: input.width, height: input.height },
-      planes: pairs.map((pair) => pair[which]),
-    };
+    const whole: Picture = { info: output, region: wholeRegion(input), planes: pairs.map((pair) => pair[which]) };
+    if (!best) return whole;
+    const cover = cellsCover(context.asked, input);
+    const luma = await fillBest(frames(0), whole.planes[0], which === 1, topFirst, cover);
+    return { ...cutPicture(whole, cover), planes: [luma, ...cutPicture(whole, cover).planes.slice(1)] };
   },
 };

@@ -1,13 +1,19 @@
-import { estimateMotions, type Lines } from '../../kernels/motion';
-import type { MotionField, MotionOptions } from '../../kernels/reference/motion';
-import { shrinkGrain } from '../../kernels/shrink';
-import type { Picture, Plane } from '../../picture/picture';
+import { cellsCover } from '../../networks/cells';
+import type { CleanRequest } from '../../networks/clean';
+import { cleanMoving } from '../../networks/temporal';
+import { cutPicture, type Picture, type StreamInfo } from '../../picture/picture';
+import { QualitySetting, type Quality } from '../quality';
 import { NumberSetting } from '../setting';
-import { finerDepth, type Treatment } from '../treatment';
+import { finerDepth, type ApplyContext, type Treatment } from '../treatment';
+import { alignedWindow } from './align';
+import { shrinkPicture } from './fast';
 
 const sigma = (label: string, help: string): PropertyDecorator => NumberSetting({ label, unit: 'σ', min: 0, max: 60, step: 0.1, help });
 
 export class GrainSettings {
+  @QualitySetting()
+  quality: Quality = 'fast';
+
   @sigma('Luma', 'How strong the grain in the lightness is. Set higher than it is, cloth and skin turn to wax.')
   luma = 4;
 
@@ -21,6 +27,7 @@ export class GrainSettings {
     max: 1.6,
     step: 0.05,
     help: 'Radius of a grain: 0 for noise of single pixels, more for film grain and compressed noise. Too large leaves specks and blurs wide tones.',
+    when: { key: 'quality', is: ['fast'] },
   })
   size = 0;
 
@@ -31,6 +38,7 @@ export class GrainSettings {
     max: 1.6,
     step: 0.05,
     help: 'The same for the coloured noise, in pixels of the chroma planes.',
+    when: { key: 'quality', is: ['fast'] },
   })
   chromaSize = 0;
 
@@ -49,11 +57,16 @@ export class GrainSettings {
   neighbours = 2;
 }
 
-/** Blocks of 16 x 16 luma samples; the search reaches 28 x 20. */
-const MOTION: MotionOptions = { blockWidth: 16, blockHeight: 16, reachX: 7, reachY: 5, penalty: 6 };
-
 /** Margins of the windows in samples of the coarsest plane, in luma pixels. */
 const BORDER = 16;
+
+/** Whether the neighbouring frames are looked at; always all four with the network. */
+const moving = (s: GrainSettings, input: StreamInfo): boolean => input.frames > 1 && s.neighbours > 0;
+
+const shareOf = (s: GrainSettings): CleanRequest['share'] => ({
+  luma: s.luma > 0 ? 1 - s.keep / 100 : 0,
+  chroma: s.chroma > 0 ? 1 - s.keep / 100 : 0,
+});
 
 export const grain: Treatment<GrainSettings> = {
   id: 'grain',
@@ -63,62 +76,37 @@ export const grain: Treatment<GrainSettings> = {
   suits: () => true,
   output: (input) => ({ ...input, depth: finerDepth(input) }),
   needs: (settings, input) => {
-    const moving = input.frames > 1 && settings.neighbours > 0;
-    const reach = moving ? settings.neighbours : 0;
-    return { before: reach, after: reach, border: BORDER, grid: 16, whole: moving };
+    const near = moving(settings, input);
+    const reach = !near ? 0 : settings.quality === 'best' ? 2 : settings.neighbours;
+    return { before: reach, after: reach, border: BORDER, grid: 16, whole: near };
   },
+  network: (s, input) => (s.quality === 'fast' ? undefined : moving(s, input) ? 'temporal' : 'clean'),
+  steering: (s, input) =>
+    grain.network?.(s, input) === 'clean' ? { steering: { grainLuma: s.luma, grainChroma: s.chroma }, share: shareOf(s) } : undefined,
   propose: ({ measurements: m }) => ({
     on: m.grainLuma >= 1.2 || m.grainChroma >= 1.5,
     settings: { luma: round(m.grainLuma), chroma: round(m.grainChroma), size: m.grainSize, chromaSize: m.grainSizeChroma },
   }),
   summary: (s, input) =>
-    `luma ${s.luma.toFixed(1)}, chroma ${s.chroma.toFixed(1)}${input.frames > 1 ? `, ${2 * s.neighbours + 1} frames` : ''}`,
-  apply: (window, settings, { input, output }) => {
-    const middle = (window.length - 1) / 2;
-    const current = window[middle];
-    // At the clip's ends a frame repeats: it has nothing new to say.
-    const others = window.filter((p, i) => i !== middle && window.indexOf(p) === i && p !== current);
-    const motion = estimateMotions(lines(current), others.map(lines), MOTION);
-    const planes = current.planes.map((plane, index) => cleanPlane(plane, index, others, motion, settings, input.frames > 1, current));
-    return { info: output, region: current.region, planes };
-  },
+    `luma ${s.luma.toFixed(1)}, chroma ${s.chroma.toFixed(1)}${moving(s, input) ? `, ${s.quality === 'best' ? 5 : 2 * s.neighbours + 1} frames` : ''}`,
+  apply: (window, settings, context) =>
+    settings.quality === 'fast' ? shrinkPicture(window, settings, context) : withNeighbours(window, settings, context),
 };
 
-function cleanPlane(
-  plane: Plane,
-  index: number,
-  others: Picture[],
-  motion: MotionField[],
-  settings: GrainSettings,
-  moving: boolean,
-  current: Picture,
-): Plane {
-  const strength = index === 0 ? settings.luma : settings.chroma;
-  if (strength === 0 || settings.keep >= 100) return plane;
-  const sx = index ? current.info.chromaShiftX : 0,
-    sy = index ? current.info.chromaShiftY : 0;
-  const neighbours = others.map((p, i) => ({ plane: p.planes[index], motion: scaled(motion[i], sx, sy) }));
-  return shrinkGrain(
-    plane,
-    neighbours,
-    { blockWidth: MOTION.blockWidth >> sx, blockHeight: MOTION.blockHeight >> sy },
-    {
-      sigma: strength,
-      size: index === 0 ? settings.size : settings.chromaSize,
-      step: moving ? 4 : 2,
-      threshold: 2.2,
-      trust: 10,
-      keep: settings.keep / 100,
-    },
-  );
+/** The network looks at 4:2:0; finer chroma goes the fast way. */
+async function withNeighbours(window: Picture[], settings: GrainSettings, context: ApplyContext): Promise<Picture> {
+  const { asked, input, output, share } = context;
+  const current = window[2];
+  const aligned = share(() => alignedWindow(window));
+  const cover = cellsCover(asked, input);
+  const halved = input.chromaShiftX === 1 && input.chromaShiftY === 1;
+  const middle = halved ? current : { ...current, planes: current.planes.slice(0, 1) };
+  const frames = halved ? aligned : aligned.map((planes) => planes.slice(0, 1));
+  const chroma = halved ? settings.chroma : 0;
+  const result = await cleanMoving(frames, middle, { luma: settings.luma, chroma }, cover, 1 - settings.keep / 100);
+  if (halved || current.planes.length === 1) return { ...result, info: output };
+  const fast = share(() => shrinkPicture(window, { ...settings, luma: 0 }, context));
+  return { info: output, region: cover, planes: [...result.planes, ...cutPicture(fast, cover).planes.slice(1)] };
 }
 
 const round = (v: number): number => Math.round(v * 10) / 10;
-
-const lines = (picture: Picture): Lines => ({ plane: picture.planes[0], first: 0, step: 1 });
-
-/** Vectors in samples of a coarser plane. */
-function scaled(field: MotionField, sx: number, sy: number): MotionField {
-  if (!sx && !sy) return field;
-  return { ...field, vectors: field.vectors.map((v, i) => Math.round(v / (1 << (i & 1 ? sy : sx)))) };
-}

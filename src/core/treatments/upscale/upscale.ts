@@ -1,12 +1,31 @@
-import { ENLARGE_BORDER, resizePlane, type EnlargeOptions, type Mapping } from '../../kernels/enlarge';
+import { ENLARGE_BORDER, resizePlane, type EnlargeOptions, type FineStart, type Mapping } from '../../kernels/enlarge';
 import { lightTables, plainTables } from '../../picture/light';
 import { changeMatrix, defaultMatrix } from '../../picture/matrix';
-import { chromaSize, planeRegion, type Picture, type Region, type StreamInfo } from '../../picture/picture';
+import { chromaSize, growRegion, planeRegion, type Picture, type Region, type StreamInfo } from '../../picture/picture';
+import { BORDER, cellsCover } from '../../networks/cells';
+import type { Content } from '../../networks/model';
+import { QualitySetting, type Quality } from '../quality';
 import { ChoiceSetting, NumberSetting } from '../setting';
-import { finerDepth, type ApplyContext, type Treatment } from '../treatment';
+import { fineStart, nearestFactor } from './best';
+import { finerDepth, NO_NEEDS, type ApplyContext, type Treatment } from '../treatment';
 import { byFactor, byName, byPrint, NAMED_SIZES, type NamedSize } from './target';
 
 export class UpscaleSettings {
+  @QualitySetting()
+  quality: Quality = 'fast';
+
+  @ChoiceSetting({
+    label: 'Content',
+    options: [
+      { value: 'live', label: 'live' },
+      { value: 'drawn', label: 'drawn' },
+      { value: 'print', label: 'print' },
+    ],
+    help: 'What is in the picture: live action and photographs, drawings and graphics, or a scan of a print. It decides how detail is supposed to look.',
+    when: { key: 'quality', is: ['best'] },
+  })
+  content: Content = 'live';
+
   @ChoiceSetting({
     label: 'To',
     options: [
@@ -59,8 +78,42 @@ export class UpscaleSettings {
     max: 100,
     step: 1,
     help: 'How much slanting edges are smoothed along their direction. Too much rounds small letters and leaves.',
+    when: { key: 'quality', is: ['fast'] },
   })
   edges = 50;
+
+  @NumberSetting({
+    label: 'Grain left',
+    unit: 'σ',
+    min: 0,
+    max: 30,
+    step: 0.1,
+    help: 'Grain that is still in the picture and must not be enlarged. Set higher than it is, fine texture goes.',
+    when: { key: 'quality', is: ['best'] },
+  })
+  grain = 0;
+
+  @NumberSetting({
+    label: 'Coding left',
+    unit: 'q',
+    min: 0,
+    max: 64,
+    step: 0.5,
+    help: 'Quantiser step of compression still in the picture. Set higher than it is, surfaces turn smooth.',
+    when: { key: 'quality', is: ['best'] },
+  })
+  coding = 0;
+
+  @NumberSetting({
+    label: 'Blur left',
+    unit: 'px',
+    min: 0,
+    max: 2,
+    step: 0.05,
+    help: 'Softness of the picture to be undone while it is enlarged. Too much draws outlines.',
+    when: { key: 'quality', is: ['best'] },
+  })
+  blur = 0;
 }
 
 /** Size a setting asks for. */
@@ -105,7 +158,7 @@ export function resizeBorder(input: StreamInfo, size: { width: number; height: n
 const PLAIN: EnlargeOptions = { edges: 0, slack: 0.2, consistency: 0 };
 
 /** The output's region of a picture at another size. */
-export function resizePicture(source: Picture, { region, input, output }: ApplyContext, edges: number): Picture {
+export function resizePicture(source: Picture, { region, input, output }: ApplyContext, edges: number, fine?: FineStart): Picture {
   const planes = source.planes.map((plane, index) => {
     const [inSize, outSize] = index
       ? [chromaSize(input, input.width, input.height), chromaSize(output, output.width, output.height)]
@@ -117,7 +170,15 @@ export function resizePicture(source: Picture, { region, input, output }: ApplyC
     const from = planeRegion(input, index, source.region),
       to = planeRegion(output, index, region);
     return index === 0
-      ? resizePlane(plane, from, to, map, lightTables(input.colour.range, input.colour.transfer), { edges, slack: 0.1, consistency: 1 })
+      ? resizePlane(
+          plane,
+          from,
+          to,
+          map,
+          lightTables(input.colour.range, input.colour.transfer),
+          { edges, slack: 0.1, consistency: 1 },
+          fine,
+        )
       : resizePlane(plane, from, to, map, plainTables(), PLAIN);
   });
   const resized: Picture = { info: { ...output, colour: input.colour }, region, planes };
@@ -131,8 +192,20 @@ export const upscale: Treatment<UpscaleSettings> = {
   settings: UpscaleSettings,
   suits: () => true,
   output: (input, settings) => resizedInfo(input, upscaleSize(input, settings)),
-  needs: (settings, input) => ({ before: 0, after: 0, border: resizeBorder(input, upscaleSize(input, settings)), grid: 2, whole: false }),
-  regionAt: (region, settings, input) => resizedFrom(region, input, upscaleSize(input, settings)),
+  needs: (settings, input) => ({
+    ...NO_NEEDS,
+    border: upscale.network?.(settings, input) ? BORDER : resizeBorder(input, upscaleSize(input, settings)),
+    grid: 2,
+  }),
+  regionAt: (region, settings, input) => {
+    const size = upscaleSize(input, settings);
+    const from = resizedFrom(region, input, size);
+    return upscale.network?.(settings, input) ? cellsCover(growRegion(from, resizeBorder(input, size), 1, input), input) : from;
+  },
+  network: (settings, input) => {
+    const factor = settings.quality === 'best' ? nearestFactor(input, upscaleSize(input, settings)) : undefined;
+    return factor && `enlarge-${settings.content}-${factor}x`;
+  },
   propose: (_report, input) => ({
     on: input.frames > 1 ? input.height < 1080 : Math.max(input.width, input.height) < 4000,
     settings: input.frames > 1 ? { target: '1080p' } : { target: 'factor', factor: 2 },
@@ -141,5 +214,13 @@ export const upscale: Treatment<UpscaleSettings> = {
     const { width, height } = upscaleSize(input, settings);
     return `${width} × ${height}`;
   },
-  apply: ([source], settings, context) => resizePicture(source, context, settings.edges / 100),
+  apply: async ([source], settings, context) => {
+    const { region, input } = context;
+    const size = upscaleSize(input, settings);
+    const factor = settings.quality === 'best' && nearestFactor(input, size);
+    if (!factor) return resizePicture(source, context, settings.edges / 100);
+    const cover = cellsCover(growRegion(resizedFrom(region, input, size), resizeBorder(input, size), 1, input), input);
+    const { fine, cleaned } = await fineStart(source, cover, factor, settings, input);
+    return resizePicture(cleaned, context, 0, fine);
+  },
 };

@@ -1,0 +1,87 @@
+import { copyPlane, type Plane, type Region } from '../picture/picture';
+import { cellInput, cellsOf } from './cells';
+import { SCALE, toCode } from './fold';
+import { network, type Network } from './model';
+
+const PLANES = 6;
+
+/**
+ * Betters the missing lines of a field's frame.
+ *
+ * @param frames woven frames before, at and after; at a clip's ends the frame itself. Full size, even height.
+ * @param fast the fast choice's frame for this field: own lines as they are, missing ones filled.
+ * @param second whether the field is the second one of its frame.
+ * @param topFirst whether the lines 0, 2, 4, ... come first.
+ * @param cover whole cells of the frame.
+ * @returns the cover's part of the frame.
+ * @throws NetworkError when the network cannot be used.
+ */
+export async function fillBest(
+  frames: [Plane, Plane, Plane],
+  fast: Plane,
+  second: boolean,
+  topFirst: boolean,
+  cover: Region,
+): Promise<Plane> {
+  const net = await network('fields');
+  const own = (second === topFirst ? 1 : 0) as 0 | 1;
+  const result = copyPlane(fast, cover.x, cover.y, cover.width, cover.height);
+  for (const cell of cellsOf(cover, fast)) await betterCell(net, frames, fast, second, own, cell, cover, result);
+  return result;
+}
+
+async function betterCell(
+  net: Network,
+  [before, now, after]: [Plane, Plane, Plane],
+  fast: Plane,
+  second: boolean,
+  own: 0 | 1,
+  cell: Region,
+  cover: Region,
+  result: Plane,
+): Promise<void> {
+  const part = cellInput(cell, fast);
+  const lines = part.height / 2,
+    w = part.width / 2,
+    size = lines * w;
+  const input = new Float32Array(2 * PLANES * size);
+  // A bottom field is turned upside down: the network always sees a missing line after its own.
+  const missing = 1 - own;
+  const from: [Plane, number][] = [
+    [now, own],
+    [fast, missing],
+    [second ? now : before, missing],
+    [second ? after : now, missing],
+    [before, own],
+    [after, own],
+  ];
+  for (const [n, [plane, parity]] of from.entries()) takeLines(plane, parity, part, own === 1, input, 2 * n * size);
+  const corrections = await net.run(input, 2 * PLANES, lines, w);
+  for (let i = 0; i < lines; i++) {
+    const y = part.y + 2 * i + missing;
+    if (y < cell.y || y >= cell.y + cell.height) continue;
+    const row = (own === 1 ? lines - 1 - i : i) * w;
+    for (let x = cell.x; x < cell.x + cell.width; x++) {
+      const at = (y - cover.y) * cover.width + x - cover.x;
+      const c = corrections[((x - part.x) & 1) * size + row + ((x - part.x) >> 1)];
+      result.data[at] = toCode(result.data[at] + c / SCALE);
+    }
+  }
+}
+
+/** Every other line of a part, folded across: even columns, then odd ones. Lines and columns beyond the frame repeat its edge. */
+function takeLines(plane: Plane, parity: number, part: Region, upsideDown: boolean, out: Float32Array, at: number): void {
+  const { data, width, height } = plane;
+  const lines = part.height / 2,
+    w = part.width / 2,
+    size = lines * w;
+  for (let i = 0; i < lines; i++) {
+    const line = Math.min(height - 2 + parity, part.y + 2 * i + parity) * width;
+    const row = at + (upsideDown ? lines - 1 - i : i) * w;
+    for (let x = 0; x < w; x++) {
+      const px = part.x + 2 * x;
+      out[row + x] = data[line + Math.min(width - 1, px)] * SCALE;
+      out[row + size + x] = data[line + Math.min(width - 1, px + 1)] * SCALE;
+    }
+  }
+}

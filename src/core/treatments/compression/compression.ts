@@ -1,0 +1,65 @@
+import { shrinkGrain } from '../../kernels/shrink';
+import { QualitySetting, type Quality } from '../quality';
+import { NumberSetting } from '../setting';
+import { finerDepth, NO_NEEDS, type Treatment } from '../treatment';
+
+export class CompressionSettings {
+  @QualitySetting()
+  quality: Quality = 'fast';
+
+  @NumberSetting({
+    label: 'Coding',
+    unit: 'q',
+    min: 0,
+    max: 64,
+    step: 0.5,
+    help: 'How coarsely the picture was coded: the quantiser step, 4 for a good disc, 20 and more for small files. Set higher than it is, surfaces turn smooth and small detail goes.',
+  })
+  coding = 12;
+
+  @NumberSetting({ label: 'Keep', unit: '%', min: 0, max: 100, step: 1, help: 'Share of what would be taken off that is left in.' })
+  keep = 0;
+}
+
+/** Margin of the windows in luma pixels. */
+const WINDOW_BORDER = 16;
+/** Deviation of the noise that coding leaves, as a share of its step, as the windows should take it: found on held-out pictures. */
+const NOISE_OF_STEP = 0.26;
+/** Chroma is coded more coarsely than luma. */
+const CHROMA = 1.2;
+
+export const compression: Treatment<CompressionSettings> = {
+  id: 'compression',
+  name: 'Compression',
+  answers: 'blocks and mosquito noise',
+  settings: CompressionSettings,
+  suits: () => true,
+  output: (input) => ({ ...input, depth: finerDepth(input) }),
+  needs: () => ({ ...NO_NEEDS, border: WINDOW_BORDER, grid: 16 }),
+  network: (settings) => (settings.quality === 'best' ? 'clean' : undefined),
+  steering: ({ quality, coding, keep }) =>
+    quality === 'best' ? { steering: { step: coding }, share: { luma: 1 - keep / 100, chroma: 1 - keep / 100 } } : undefined,
+  propose: ({ measurements: m }) =>
+    m.coding >= 6 ? { on: m.coding >= 10, settings: { coding: Math.round(m.coding * 2) / 2 } } : undefined,
+  summary: (s) => `step ${s.coding.toFixed(1)}${s.keep ? `, ${s.keep} % kept` : ''}`,
+  apply: ([source], settings, { input, output }) => {
+    const planes = source.planes.map((plane, index) =>
+      settings.coding === 0 || settings.keep === 100
+        ? plane
+        : shrinkGrain(
+            plane,
+            [],
+            { blockWidth: 16, blockHeight: 16 },
+            {
+              sigma: settings.coding * NOISE_OF_STEP * (index ? CHROMA : 1),
+              size: 0,
+              step: input.frames > 1 ? 4 : 2,
+              threshold: 2.2,
+              trust: 10,
+              keep: settings.keep / 100,
+            },
+          ),
+    );
+    return { info: output, region: source.region, planes };
+  },
+};

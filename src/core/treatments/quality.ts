@@ -1,0 +1,16 @@
+import { ChoiceSetting } from './setting';
+
+/** `fast` is the classical computation, `best` the network trained for the fault. */
+export type Quality = 'fast' | 'best';
+
+/** The choice between both, the same in every treatment that offers it. */
+export function QualitySetting(): PropertyDecorator {
+  return ChoiceSetting({
+    label: 'Quality',
+    options: [
+      { value: 'fast', label: 'fast' },
+      { value: 'best', label: 'best' },
+    ],
+    help: 'Best uses a small network trained for this fault: closer to the truth, and many times slower. Fast is for long films and quick looks.',
+  });
+}

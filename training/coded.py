@@ -1,0 +1,109 @@
+"""Pictures that went through a video codec: true and coded frames with the quantiser step, made beforehand in numbers.
+
+Each clip slides over a picture, so that predicted frames with their smeared residue come up as well as intra ones.
+"""
+
+import os
+import subprocess
+
+import cv2
+import numpy as np
+
+from degrade import add_grain, halve_chroma, halo, to_ycc
+from drawn import drawn_frames
+from sources import pictures, work_folder
+
+WIDTH, HEIGHT = 352, 288
+FRAMES, KEPT = 6, (1, 3, 5)
+CLIPS = 420
+
+
+def view(rgb, matrix):
+    """The picture through an affine window of twice the coded size."""
+    return cv2.warpAffine(rgb, matrix, (2 * WIDTH, 2 * HEIGHT), flags=cv2.INTER_CUBIC, borderMode=cv2.BORDER_REFLECT_101)
+
+
+def path(rgb, random):
+    """Affine windows of a slide with a little zoom and turn; a third of the clips stand nearly still."""
+    h, w = rgb.shape[:2]
+    scale = min(1.0, w / (2 * WIDTH + 60), h / (2 * HEIGHT + 60)) * random.uniform(0.75, 1.0)
+    speed = random.uniform(-1, 1, 2) * (0.3 if random.random() < 0.33 else 12)
+    turn, grow = random.normal(0, 0.004), random.normal(0, 0.006)
+    start = np.array([random.uniform(0, max(1, w - 2 * WIDTH * scale)), random.uniform(0, max(1, h - 2 * HEIGHT * scale))])
+    for t in range(FRAMES):
+        s, a = scale * (1 + grow * t), turn * t
+        c, n = np.cos(a) * s, np.sin(a) * s
+        inverse = np.array([[c, -n, start[0] + speed[0] * t], [n, c, start[1] + speed[1] * t]])
+        yield cv2.invertAffineTransform(inverse)
+
+
+def codec(random):
+    """Encoder arguments, and the step they quantise with."""
+    kind = random.choice(["mpeg2", "mpeg2", "h264", "h264", "mpeg4"])
+    if kind == "h264":
+        qp = int(random.integers(22, 42))
+        return ["-c:v", "libx264", "-qp", str(qp), "-preset", "veryfast", "-g", "12"], 0.625 * 2 ** (qp / 6)
+    q = int(random.integers(2, 22))
+    if kind == "mpeg4":
+        return ["-c:v", "mpeg4", "-qscale:v", str(q), "-g", "12", "-bf", "1"], 2.0 * q
+    return ["-c:v", "mpeg2video", "-qscale:v", str(q), "-g", "12", "-bf", "2"], 2.2 * q
+
+
+def through(frames, arguments, random):
+    """8-bit 4:2:0 frames (as bytes) through an encoder and back."""
+    size = f"{WIDTH}x{HEIGHT}"
+    raw = ["-f", "rawvideo", "-pix_fmt", "yuv420p", "-s", size]
+    file = os.path.join(work_folder(), f"coded-{os.getpid()}.mkv")
+    quiet = ["ffmpeg", "-v", "error", "-nostdin", "-y"]
+    subprocess.run([*quiet[:-2], "-y", *raw, "-r", "25", "-i", "-", *arguments, "-threads", "1", file], input=frames, check=True)
+    out = subprocess.run([*quiet, "-i", file, "-f", "rawvideo", "-pix_fmt", "yuv420p", "-"], capture_output=True, check=True).stdout
+    os.remove(file)
+    return out
+
+
+def pack(ycc):
+    """Planar 4:2:0 bytes of a (h, w, 3) picture whose chroma is repeated."""
+    return b"".join(np.clip(np.rint(p), 0, 255).astype(np.uint8).tobytes() for p in (ycc[:, :, 0], ycc[::2, ::2, 1], ycc[::2, ::2, 2]))
+
+
+def unpack(data, index):
+    size = WIDTH * HEIGHT * 3 // 2
+    part = np.frombuffer(data, np.uint8, size, index * size)
+    y = part[:WIDTH * HEIGHT].reshape(HEIGHT, WIDTH)
+    c = part[WIDTH * HEIGHT:].reshape(2, HEIGHT // 2, WIDTH // 2).repeat(2, 1).repeat(2, 2)
+    return np.stack([y, c[0], c[1]], 2)
+
+
+def make(kind, part):
+    """Writes arrays: large (true luma at twice the size), true, coded (Y'CbCr) and strengths (grain luma, chroma, step)."""
+    random = np.random.default_rng(7 if part == "train" else 8)
+    library = pictures("photo", part) if kind == "photo" else drawn_frames(part)
+    count = CLIPS if kind == "photo" else CLIPS // 3
+    large, true, coded, strengths = [], [], [], []
+    for _ in range(count if part == "train" else count // 10):
+        rgb = np.asarray(library[random.integers(len(library))])
+        luma, chroma = (random.uniform(0, 12), random.uniform(0, 8)) if random.random() < 0.4 else (0.0, 0.0)
+        arguments, step = codec(random)
+        edge = random.uniform(0.2, 0.9) if random.random() < 0.15 else 0.0
+        clip, sent = [], []
+        for matrix in path(rgb, random):
+            wide = to_ycc(view(rgb, matrix))
+            small = halve_chroma(cv2.resize(wide, (WIDTH, HEIGHT), interpolation=cv2.INTER_AREA))
+            clip.append((wide[:, :, 0], small))
+            sent.append(pack(add_grain(halo(small, edge, 1.2), luma, chroma, random, True)))
+        back = through(b"".join(sent), arguments, random)
+        for t in KEPT:
+            large.append(np.clip(np.rint(clip[t][0]), 0, 255).astype(np.uint8))
+            true.append(np.clip(np.rint(clip[t][1]), 0, 255).astype(np.uint8))
+            coded.append(unpack(back, t))
+            strengths.append((luma, chroma, step))
+    for name, list_ in (("large", large), ("true", true), ("coded", coded), ("strengths", np.array(strengths, np.float32))):
+        np.save(os.path.join(work_folder(), f"coded-{kind}-{part}-{name}.npy"), np.stack(list_))
+
+
+def coded(kind, part):
+    """The four arrays of `make`, made when they are not there; memory-mapped."""
+    names = [os.path.join(work_folder(), f"coded-{kind}-{part}-{n}.npy") for n in ("large", "true", "coded", "strengths")]
+    if not all(os.path.exists(n) for n in names):
+        make(kind, part)
+    return [np.load(n, mmap_mode="r") for n in names]

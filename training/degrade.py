@@ -1,0 +1,120 @@
+"""Damage that archive carriers do, with its strength known. Planes are float32 codes 0 to 255, full range.
+
+The strengths that steer the networks, and what they mean:
+  grain   standard deviation of the grain in codes, luma and chroma apart;
+  step    quantiser step of a block codec in codes, on orthonormal transform coefficients (JPEG tables, MPEG-2 and
+          H.264 quantisers all say it in this unit);
+  blur    standard deviation of the point spread, in pixels.
+"""
+
+import cv2
+import numpy as np
+
+cv2.setNumThreads(1)
+
+# Luma table of JPEG, Annex K.1 of ITU-T T.81.
+JPEG_LUMA = np.array([
+    16, 11, 10, 16, 24, 40, 51, 61, 12, 12, 14, 19, 26, 58, 60, 55, 14, 13, 16, 24, 40, 57, 69, 56, 14, 17, 22, 29, 51, 87,
+    80, 62, 18, 22, 37, 56, 68, 109, 103, 77, 24, 35, 55, 64, 81, 104, 113, 92, 49, 64, 78, 87, 103, 121, 120, 101, 72, 92,
+    95, 98, 112, 100, 103, 99], np.float32).reshape(8, 8)
+# The table entries whose mean is called the step: the low frequencies, where blocks and ringing come from.
+LOW = [(0, 1), (1, 0), (1, 1), (0, 2), (2, 0), (1, 2), (2, 1)]
+
+
+def jpeg_step(quality):
+    """Quantiser step of libjpeg's quality 1 to 100."""
+    scale = 5000 / quality if quality < 50 else 200 - 2 * quality
+    table = np.clip((JPEG_LUMA * scale + 50) // 100, 1, 255)
+    return float(np.mean([table[a] for a in LOW]))
+
+
+def to_ycc(rgb):
+    """(h, w, 3) RGB to full-range BT.601 Y'CbCr."""
+    r, g, b = (rgb[:, :, i].astype(np.float32) for i in range(3))
+    y = 0.299 * r + 0.587 * g + 0.114 * b
+    return np.stack([y, 128 + (b - y) * 0.564334, 128 + (r - y) * 0.713267], 2)
+
+
+def to_rgb(ycc):
+    y, cb, cr = ycc[:, :, 0], ycc[:, :, 1] - 128, ycc[:, :, 2] - 128
+    return np.stack([y + 1.402 * cr, y - 0.344136 * cb - 0.714136 * cr, y + 1.772 * cb], 2)
+
+
+def blurred(picture, sigma, disc=False):
+    """Gaussian, or a disc of the same second moment: lenses out of focus make discs."""
+    if sigma < 0.15:
+        return picture
+    if not disc:
+        return cv2.GaussianBlur(picture, (0, 0), sigma, borderType=cv2.BORDER_REFLECT_101)
+    radius = 2 * sigma
+    n = int(np.ceil(radius))
+    y, x = np.mgrid[-n:n + 1, -n:n + 1].astype(np.float32)
+    kernel = np.clip(radius + 0.5 - np.hypot(x, y), 0, 1)
+    return cv2.filter2D(picture, -1, kernel / kernel.sum(), borderType=cv2.BORDER_REFLECT_101)
+
+
+def noise_field(shape, size, random, stretch=1.0):
+    """Gaussian noise of deviation 1 whose grains have a radius of `size` pixels, `stretch` times as long sideways."""
+    white = random.standard_normal(shape, np.float32)
+    if size < 0.2:
+        return white
+    soft = cv2.GaussianBlur(white, (0, 0), sigmaX=size * stretch, sigmaY=size, borderType=cv2.BORDER_REFLECT_101)
+    return soft / (soft.std() + 1e-6)
+
+
+def luma_gain(luma, kind):
+    """How the grain's strength follows the lightness; its mean square over the picture is 1."""
+    if kind == "flat":
+        return np.ones_like(luma)
+    level = np.clip(luma / 255, 0, 1)
+    # Negative film shows most grain in the middle tones; tape and early sensors in the shadows.
+    gain = 0.35 + 2.6 * level * (1 - level) if kind == "film" else 1.3 - 0.9 * level
+    return gain / np.sqrt((gain ** 2).mean())
+
+
+def add_grain(ycc, luma, chroma, random, half_chroma):
+    """Adds grain of the given deviations; returns the picture. Chroma noise of 4:2:0 lies on the coarser planes."""
+    out = ycc.copy()
+    size = 0.0 if random.random() < 0.5 else random.uniform(0.2, 1.3)
+    if luma > 0:
+        kind = random.choice(["flat", "flat", "film", "dark"])
+        out[:, :, 0] += luma * luma_gain(ycc[:, :, 0], kind) * noise_field(ycc.shape[:2], size, random)
+    if chroma > 0:
+        h, w = ycc.shape[:2]
+        own = 0.0 if random.random() < 0.4 else random.uniform(0.2, 1.6)
+        stretch = 1.0 if random.random() < 0.6 else random.uniform(1.5, 4)
+        for c in (1, 2):
+            if half_chroma:
+                field = noise_field((h // 2, w // 2), own, random, stretch).repeat(2, 0).repeat(2, 1)
+            else:
+                field = noise_field((h, w), own, random, stretch)
+            out[:, :, c] += chroma * field
+    return out
+
+
+def halve_chroma(ycc):
+    """4:2:0 planes, each chroma sample repeated over its four pixels."""
+    h, w = ycc.shape[:2]
+    out = ycc.copy()
+    small = ycc[:, :, 1:].reshape(h // 2, 2, w // 2, 2, 2).mean((1, 3))
+    out[:, :, 1:] = small.repeat(2, 0).repeat(2, 1)
+    return out
+
+
+def halo(ycc, amount, sigma):
+    """An edge enhancer's overshoot on the luma."""
+    out = ycc.copy()
+    out[:, :, 0] += amount * (ycc[:, :, 0] - cv2.GaussianBlur(ycc[:, :, 0], (0, 0), sigma))
+    return out
+
+
+def jpeg(ycc, quality, grey=False):
+    """Through JPEG and back; colour is coded 4:2:0, as nearly all cameras and scanners do."""
+    if grey:
+        data = cv2.imencode(".jpg", np.clip(np.rint(ycc[:, :, 0]), 0, 255).astype(np.uint8), [cv2.IMWRITE_JPEG_QUALITY, quality])[1]
+        out = ycc.copy()
+        out[:, :, 0] = cv2.imdecode(data, cv2.IMREAD_GRAYSCALE)
+        return out
+    rgb = np.clip(np.rint(to_rgb(ycc)), 0, 255).astype(np.uint8)
+    data = cv2.imencode(".jpg", rgb[:, :, ::-1], [cv2.IMWRITE_JPEG_QUALITY, quality])[1]
+    return to_ycc(cv2.imdecode(data, cv2.IMREAD_COLOR)[:, :, ::-1])

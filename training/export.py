@@ -1,0 +1,103 @@
+"""
+Writes a network as ONNX with its card: python3 export.py NAME. models/NAME.onnx holds the smoothed weights of the
+checkpoint; models/NAME.json says what it is, how it was trained, how it did on held-out samples, and the file's SHA-256.
+"""
+
+import hashlib
+import json
+import os
+import sys
+
+import onnx
+import torch
+
+from sources import work_folder
+from tasks import TASKS
+from train import HERE, configuration
+
+MODELS = os.path.join(os.path.dirname(HERE), "models")
+
+
+class Only(torch.nn.Module):
+    """One of an enlarger's two answers."""
+
+    def __init__(self, network, tail):
+        super().__init__()
+        self.network, self.tail = network, tail
+
+    def forward(self, x):
+        return self.tail(self.network.features(x))
+
+
+def operations(network, inputs):
+    """Multiplications and additions for one position of the folded planes."""
+    total, side = [0], 32
+    count = lambda m, _, out: total.__setitem__(0, total[0] + 2 * out.numel() * m.in_channels * m.kernel_size[0] * m.kernel_size[1])
+    hooks = [m.register_forward_hook(count) for m in network.modules() if isinstance(m, torch.nn.Conv2d)]
+    with torch.no_grad():
+        network(torch.zeros(1, inputs, side, side))
+    for hook in hooks:
+        hook.remove()
+    return round(total[0] / side ** 2)
+
+
+def keep_example(network, inputs, name):
+    """An input and its answer, for the check that the program computes the same (parity.ts)."""
+    x = torch.rand(1, inputs, 24, 40, generator=torch.Generator().manual_seed(5))
+    with torch.no_grad():
+        y = network(x)
+    with open(os.path.join(work_folder(), f"{name}.example"), "wb") as out:
+        out.write(x.numpy().tobytes() + y.numpy().tobytes())
+
+
+def write(network, inputs, name, card):
+    """ONNX with named weights, (n, inputs, h, w) to (n, answers, h, w), h and w multiples of 4, any size."""
+    path = os.path.join(MODELS, f"{name}.onnx")
+    axes = {0: "n", 2: "h", 3: "w"}
+    torch.onnx.export(network.eval(), torch.zeros(1, inputs, 16, 16), path, opset_version=13, input_names=["planes"],
+                      output_names=["correction"], dynamic_axes={"planes": axes, "correction": axes})
+    onnx.checker.check_model(path)
+    with open(path, "rb") as file:
+        data = file.read()
+    if len(data) >= 4_000_000:
+        raise SystemExit(f"{name}.onnx has {len(data)} bytes: too many")
+    keep_example(network, inputs, name)
+    card = {"name": name, "inputs": inputs, "operations": operations(network, inputs), "sha256": hashlib.sha256(data).hexdigest(), "bytes": len(data), **card}
+    with open(os.path.join(MODELS, f"{name}.json"), "w") as out:
+        json.dump(card, out, indent=2)
+        out.write("\n")
+    print(name, len(data), "bytes")
+
+
+def sources_used():
+    """Packages the training pictures came from, how many of each, and where their licences are written."""
+    counts = {}
+    with open(os.path.join(work_folder(), "pictures.csv")) as rows:
+        for row in rows:
+            _, _, part, package, _ = row.split("\t")
+            if part == "train":
+                counts[package] = counts.get(package, 0) + 1
+    return counts
+
+
+def export(name):
+    config = configuration(name)
+    task = TASKS[config["task"]](config)
+    kept = torch.load(os.path.join(work_folder(), f"{name}.pt"))
+    network = task.network()
+    network.load_state_dict(kept["smoothed"])
+    network.eval()
+    os.makedirs(MODELS, exist_ok=True)
+    held = {k: round(v, 3) for k, v in kept["history"][-1].items() if k not in ("step", "loss")}
+    card = {"task": config["task"], "config": config, "weights": sum(p.numel() for p in network.parameters()), "steps": kept["step"],
+            "heldOut": held, "pictures": sources_used()}
+    if config["task"] == "enlarge":
+        write(Only(network, network.tail), task.inputs, f"{name}-2x", card)
+        write(Only(network, network.tail4), task.inputs, f"{name}-4x", card)
+    else:
+        write(network, task.inputs, name, card)
+
+
+if __name__ == "__main__":
+    for each in sys.argv[1:]:
+        export(each)

@@ -1,0 +1,101 @@
+"""The networks: convolutions only, on planes folded to half size, so that they run fast on a plain CPU.
+
+Folding (pixel-unshuffle) and unfolding are done by the program around the network, not in it.
+"""
+
+import torch
+from torch import nn
+from torch.nn import functional as F
+
+
+class Block(nn.Module):
+    """Residual block h + leaky(conv(h)); He initialisation times 0.3, without which a deep stack does not start to learn."""
+
+    def __init__(self, width):
+        super().__init__()
+        self.conv = nn.Conv2d(width, width, 3, padding=1)
+        nn.init.kaiming_normal_(self.conv.weight, a=0.1)
+        self.conv.weight.data *= 0.3
+        nn.init.zeros_(self.conv.bias)
+
+    def forward(self, h):
+        return h + F.leaky_relu_(self.conv(h), 0.1)
+
+
+class Trunk(nn.Module):
+    """
+    Three scales joined by skips (Ronneberger et al., 2015), each a few residual blocks. Input (n, cin, h, w), output
+    (n, cout, h, w); h and w are multiples of 4. The output starts at zero: all networks here answer with a correction.
+    """
+
+    def __init__(self, cin, cout, widths, blocks):
+        super().__init__()
+        a, b, c = widths
+        self.head = nn.Conv2d(cin, a, 3, padding=1)
+        self.one = nn.Sequential(*[Block(a) for _ in range(blocks[0])])
+        self.down1 = nn.Conv2d(a, b, 2, stride=2)
+        self.two = nn.Sequential(*[Block(b) for _ in range(blocks[1])])
+        self.down2 = nn.Conv2d(b, c, 2, stride=2)
+        self.three = nn.Sequential(*[Block(c) for _ in range(blocks[2])])
+        self.up2 = nn.Conv2d(c, 4 * b, 1)
+        self.two_again = nn.Sequential(*[Block(b) for _ in range(blocks[1])])
+        self.up1 = nn.Conv2d(b, 4 * a, 1)
+        self.one_again = nn.Sequential(*[Block(a) for _ in range(blocks[0])])
+        self.tail = nn.Conv2d(a, cout, 3, padding=1)
+        nn.init.zeros_(self.tail.weight)
+        nn.init.zeros_(self.tail.bias)
+
+    def features(self, x):
+        one = self.one(F.leaky_relu(self.head(x), 0.1))
+        two = self.two(self.down1(one))
+        three = self.three(self.down2(two))
+        two = self.two_again(two + F.pixel_shuffle(self.up2(three), 2))
+        return self.one_again(one + F.pixel_shuffle(self.up1(two), 2))
+
+    def forward(self, x):
+        return self.tail(self.features(x))
+
+
+class Enlarger(Trunk):
+    """A trunk with two answers: the corrections at 2x (16 planes, unfolded by 4) and at 4x (64 planes, unfolded by 8)."""
+
+    def __init__(self, cin, widths, blocks):
+        super().__init__(cin, 16, widths, blocks)
+        self.tail4 = nn.Conv2d(widths[0], 64, 3, padding=1)
+        nn.init.zeros_(self.tail4.weight)
+        nn.init.zeros_(self.tail4.bias)
+
+    def forward(self, x):
+        h = self.features(x)
+        return self.tail(h), self.tail4(h)
+
+
+def keys_kernel(factor):
+    """
+    Taps of the Keys cubic (a = -1/2, 1981) for the `factor` phases between samples, (factor, 6): sample x of the large
+    picture lies at (x + 0.5) / factor - 0.5 of the small one; taps stand at floor - 2 to floor + 3 of the phase's base.
+    """
+    rows = []
+    for phase in range(factor):
+        at = (phase + 0.5) / factor - 0.5
+        row = []
+        for tap in range(-2, 4):
+            t = abs(at - tap)
+            row.append(1.5 * t ** 3 - 2.5 * t ** 2 + 1 if t < 1 else -0.5 * t ** 3 + 2.5 * t ** 2 - 4 * t + 2 if t < 2 else 0.0)
+        rows.append(row)
+    return torch.tensor(rows)
+
+
+def enlarged(y, factor):
+    """Keys cubic enlargement of (n, 1, h, w) planes, with repeated edges."""
+    taps = keys_kernel(factor).to(y.dtype)
+    kernel = torch.einsum("ai,bj->abij", taps, taps).reshape(factor * factor, 1, 6, 6)
+    return F.pixel_shuffle(F.conv2d(F.pad(y, (2, 3, 2, 3), mode="replicate"), kernel), factor)
+
+
+def fold(x, n=2):
+    return F.pixel_unshuffle(x, n)
+
+
+def unfold(x, n=2):
+    return F.pixel_shuffle(x, n)

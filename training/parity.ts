@@ -1,0 +1,25 @@
+/** Checks that onnxruntime-node gives what Python gave for the example of an export: `parity.ts NAME ...`. */
+import { readFile } from 'node:fs/promises';
+import path from 'node:path';
+import { network, networkCard, type NetworkName } from '../src/core/networks/model';
+
+/** The example's size, as `export.py` makes it. */
+const HEIGHT = 24,
+  WIDTH = 40;
+/** Corrections are codes over 255: this much is a fortieth of a code. */
+const TOLERANCE = 1e-4;
+
+const folder = process.env.WAIRETIC_TRAINING ?? path.join(import.meta.dirname, 'work');
+for (const name of process.argv.slice(2) as NetworkName[]) {
+  const { inputs } = networkCard(name);
+  const bytes = await readFile(path.join(folder, `${name}.example`));
+  const all = new Float32Array(bytes.buffer.slice(bytes.byteOffset, bytes.byteOffset + bytes.byteLength));
+  const expected = all.subarray(inputs * HEIGHT * WIDTH);
+  const result = await (await network(name)).run(all.slice(0, inputs * HEIGHT * WIDTH), inputs, HEIGHT, WIDTH);
+  const off = expected.reduce((most, v, i) => Math.max(most, Math.abs(v - result[i])), 0);
+  process.stdout.write(`${name}: differs by ${off.toExponential(1)} at most\n`);
+  if (!(off < TOLERANCE) || result.length !== expected.length) {
+    process.stderr.write(`${name}: the program's answer is not Python's\n`);
+    process.exitCode = 1;
+  }
+}

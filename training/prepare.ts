@@ -1,0 +1,74 @@
+/**
+ * Adds to made-up clips what the program itself computes: `prepare.ts fields BASE` the fast deinterlacing of every field,
+ * `prepare.ts temporal BASE` the neighbouring frames laid over the middle one. Reads BASE.json, BASE.true and
+ * BASE.damaged (see clips.py), writes BASE.prepared.
+ */
+import { open, readFile, rename } from 'node:fs/promises';
+import { fillFields } from '../src/core/kernels/deinterlace';
+import { newPlane, type Plane } from '../src/core/picture/picture';
+import { alignedTo } from '../src/core/treatments/grain/align';
+
+interface Shape {
+  width: number;
+  height: number;
+  frames: number;
+  clips: number;
+}
+
+const plane = (bytes: Uint8Array, width: number, height: number): Plane => {
+  const out = newPlane(width, height);
+  for (let i = 0; i < bytes.length; i++) out.data[i] = bytes[i] * 257;
+  return out;
+};
+
+const bytesOf = (p: Plane): Uint8Array => Uint8Array.from(p.data, (v) => Math.round(v / 257));
+
+/** Of 8 fields, the fast result of fields 2 to 5: the two frames that have a frame on both sides. */
+function fields(clip: Uint8Array, { width, height, frames }: Shape): Uint8Array[] {
+  const size = width * height;
+  const woven = Array.from({ length: frames / 2 }, (_, n) => {
+    const bytes = new Uint8Array(size);
+    for (let y = 0; y < height; y++) {
+      const from = (2 * n + (y & 1)) * size + y * width;
+      bytes.set(clip.subarray(from, from + width), y * width);
+    }
+    return plane(bytes, width, height);
+  });
+  return [1, 2].flatMap((n) => {
+    const three: [Plane, Plane, Plane] = [woven[n - 1], woven[n], woven[n + 1]];
+    return fillFields(three, true, { motion: true, edges: true }).map(bytesOf);
+  });
+}
+
+/** All frames of the clip, the others than the middle one laid over it. */
+function temporal(clip: Uint8Array, { width, height, frames }: Shape): Uint8Array[] {
+  const size = width * height,
+    one = (size * 3) / 2;
+  const pictures = Array.from({ length: frames }, (_, n) => {
+    const at = n * one;
+    return [
+      plane(clip.subarray(at, at + size), width, height),
+      plane(clip.subarray(at + size, at + size * 1.25), width / 2, height / 2),
+      plane(clip.subarray(at + size * 1.25, at + one), width / 2, height / 2),
+    ];
+  });
+  const middle = frames >> 1;
+  const others = pictures.filter((_, n) => n !== middle);
+  const aligned = alignedTo(pictures[middle], others, 1, 1);
+  return aligned.toSpliced(middle, 0, pictures[middle]).flatMap((p) => p.map(bytesOf));
+}
+
+const [kind, base] = process.argv.slice(2);
+const work = { fields, temporal }[kind];
+if (!work || !base) throw new Error('usage: prepare.ts fields|temporal BASE');
+const shape = JSON.parse(await readFile(`${base}.json`, 'utf8')) as Shape;
+const input = await open(`${base}.${kind === 'fields' ? 'true' : 'damaged'}`);
+const output = await open(`${base}.prepared.new`, 'w');
+const bytes = shape.width * shape.height * shape.frames * (kind === 'fields' ? 1 : 1.5);
+const buffer = new Uint8Array(bytes);
+for (let n = 0; n < shape.clips; n++) {
+  await input.read(buffer, 0, bytes, n * bytes);
+  for (const part of work(buffer, shape)) await output.write(part);
+}
+await Promise.all([input.close(), output.close()]);
+await rename(`${base}.prepared.new`, `${base}.prepared`);

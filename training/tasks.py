@@ -1,0 +1,178 @@
+"""What each network learns: its shape, its samples, its loss, and how its result is judged on held-out pictures."""
+
+import numpy as np
+import torch
+from torch.nn import functional as F
+
+from networks import Enlarger, Trunk, enlarged, fold, unfold
+from motionSamples import FieldSamples, TemporalSamples
+from samples import CleanSamples, EnlargeSamples
+
+
+def charbonnier(a, b):
+    """A soft L1 (Charbonnier et al., 1994)."""
+    return torch.sqrt((a - b) ** 2 + 1e-6).mean()
+
+
+def psnr(a, b):
+    """Of the batch as a whole: the mean of single patches would be ruled by those that stand still."""
+    return float(-10 * torch.log10(((a.clamp(0, 1) - b) ** 2).mean() + 1e-10))
+
+
+def stacked(rows):
+    return torch.from_numpy(np.stack(rows))
+
+
+def channels_first(x):
+    return x.permute(0, 3, 1, 2).contiguous()
+
+
+class Clean:
+    """Input: folded Y'CbCr (12 planes: four of Y', Cb, Cr each) and four steering planes at half size; answer: 12 corrections."""
+
+    inputs, planes = 16, 4
+
+    def __init__(self, config):
+        self.config = config
+
+    def network(self):
+        return Trunk(16, 12, self.config["widths"], self.config["blocks"])
+
+    def samples(self, part, seed):
+        return CleanSamples(part, self.config["patch"], seed)
+
+    def batch(self, samples, count):
+        damaged, planes, truth = zip(*(samples.one() for _ in range(count)))
+        steer = F.avg_pool2d(channels_first(stacked(planes)), 2)
+        return channels_first(stacked(damaged)), steer, channels_first(stacked(truth))
+
+    def run(self, network, batch):
+        damaged, steer, _ = batch
+        x = torch.cat([fold(damaged), steer], 1).contiguous(memory_format=torch.channels_last)
+        return damaged + unfold(network(x))
+
+    def loss(self, result, batch):
+        truth = batch[2]
+        return charbonnier(result[:, :1], truth[:, :1]) + 0.5 * charbonnier(result[:, 1:], truth[:, 1:])
+
+    def score(self, result, batch):
+        return {"luma before": psnr(batch[0][:, :1], batch[2][:, :1]), "luma": psnr(result[:, :1], batch[2][:, :1]),
+                "chroma before": psnr(batch[0][:, 1:], batch[2][:, 1:]), "chroma": psnr(result[:, 1:], batch[2][:, 1:])}
+
+
+class Enlarge:
+    """Input: folded luma (4 planes) and three steering planes at half size; answer: corrections to the Keys cubic at 2x and 4x."""
+
+    inputs, planes = 7, 3
+
+    def __init__(self, config):
+        self.config = config
+
+    def network(self):
+        return Enlarger(7, self.config["widths"], self.config["blocks"])
+
+    def samples(self, part, seed):
+        return EnlargeSamples(part, self.config["patch"], seed, self.config["content"])
+
+    def batch(self, samples, count):
+        small, planes, two, four = zip(*(samples.one() for _ in range(count)))
+        known = torch.tensor([float(f is not None) for f in four])
+        side = 4 * self.config["patch"]
+        four = stacked([np.zeros((side, side), np.float32) if f is None else f for f in four])
+        steer = F.avg_pool2d(channels_first(stacked(planes)), 2)
+        return stacked(small)[:, None], steer, stacked(two)[:, None], four[:, None], known
+
+    def run(self, network, batch):
+        small, steer = batch[:2]
+        x = torch.cat([fold(small), steer], 1).contiguous(memory_format=torch.channels_last)
+        two, four = network(x)
+        return enlarged(small, 2) + unfold(two, 4), enlarged(small, 4) + unfold(four, 8)
+
+    def loss(self, result, batch):
+        known = batch[4][:, None, None, None]
+        return charbonnier(result[0], batch[2]) + charbonnier(result[1] * known, batch[3] * known)
+
+    def score(self, result, batch):
+        known = batch[4] > 0
+        return {"2x cubic": psnr(enlarged(batch[0], 2), batch[2]), "2x": psnr(result[0], batch[2]),
+                "4x cubic": psnr(enlarged(batch[0], 4)[known], batch[3][known]), "4x": psnr(result[1][known], batch[3][known])}
+
+
+def fold_across(x):
+    """(n, c, h, w) to (n, 2c, h, w / 2): even and odd columns of each plane."""
+    n, c, h, w = x.shape
+    return x.reshape(n, c, h, w // 2, 2).permute(0, 1, 4, 2, 3).reshape(n, 2 * c, h, w // 2)
+
+
+def unfold_across(x):
+    n, c, h, w = x.shape
+    return x.reshape(n, c // 2, 2, h, w).permute(0, 1, 3, 4, 2).reshape(n, c // 2, h, 2 * w)
+
+
+class Fields:
+    """Input: six planes of a field's surroundings, folded across; answer: two columns' corrections to the fast choice."""
+
+    inputs, planes = 12, 0
+
+    def __init__(self, config):
+        self.config = config
+
+    def network(self):
+        return Trunk(12, 2, self.config["widths"], self.config["blocks"])
+
+    def samples(self, part, seed):
+        return FieldSamples(part, self.config["patch"], seed)
+
+    def batch(self, samples, count):
+        planes, truth = zip(*(samples.one() for _ in range(count)))
+        return stacked(planes), stacked(truth)[:, None]
+
+    def run(self, network, batch):
+        x = fold_across(batch[0]).contiguous(memory_format=torch.channels_last)
+        return batch[0][:, 1:2] + unfold_across(network(x))
+
+    def loss(self, result, batch):
+        return charbonnier(result, batch[1])
+
+    def score(self, result, batch):
+        return {"fast": psnr(batch[0][:, 1:2], batch[1]), "best": psnr(result, batch[1])}
+
+
+class Temporal:
+    """
+    Input: five frames laid over the middle one, each four folded luma planes, Cb and Cr at 4:2:0, then two planes of grain
+    strength; answer: corrections to the middle frame's four luma planes, Cb and Cr.
+    """
+
+    inputs, planes = 32, 2
+
+    def __init__(self, config):
+        self.config = config
+
+    def network(self):
+        return Trunk(32, 6, self.config["widths"], self.config["blocks"])
+
+    def samples(self, part, seed):
+        return TemporalSamples(part, self.config["patch"], seed)
+
+    def batch(self, samples, count):
+        return [stacked(rows) for rows in zip(*(samples.one() for _ in range(count)))]
+
+    def run(self, network, batch):
+        lumas, chromas, steer = batch[:3]
+        n, _, h, w = lumas.shape
+        frames = torch.cat([fold(lumas.reshape(n * 5, 1, h, w)).reshape(n, 5, 4, h // 2, w // 2), chromas], 2)
+        planes = steer[:, :, None, None].expand(n, 2, h // 2, w // 2)
+        x = torch.cat([frames.reshape(n, 30, h // 2, w // 2), planes], 1).contiguous(memory_format=torch.channels_last)
+        out = network(x)
+        return lumas[:, 2:3] + unfold(out[:, :4]), chromas[:, 2] + out[:, 4:]
+
+    def loss(self, result, batch):
+        return charbonnier(result[0], batch[3]) + 0.5 * charbonnier(result[1], batch[4])
+
+    def score(self, result, batch):
+        return {"luma before": psnr(batch[0][:, 2:3], batch[3]), "luma": psnr(result[0], batch[3]),
+                "chroma before": psnr(batch[1][:, 2], batch[4]), "chroma": psnr(result[1], batch[4])}
+
+
+TASKS = {"fields": Fields, "clean": Clean, "temporal": Temporal, "enlarge": Enlarge}
