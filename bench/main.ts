@@ -4,12 +4,15 @@ import { cpus, tmpdir } from 'node:os';
 import path from 'node:path';
 import { applicationMemory, proofLatency } from './application';
 import { deinterlaceQuality, deinterlaceSpeed } from './deinterlace';
+import { grainClips, grainStills } from './grain';
 import { wholePlan } from './wholePlan';
 import { passes, printRow, writeTable, type Row } from './table';
 
 const PARTS: Record<string, (work: string) => Row[] | Promise<Row[]>> = {
   'deinterlace-quality': deinterlaceQuality,
   'deinterlace-speed': deinterlaceSpeed,
+  'grain-stills': grainStills,
+  'grain-clips': grainClips,
   'whole-plan': wholePlan,
   proofs: proofLatency,
   memory: applicationMemory,

@@ -21,6 +21,34 @@ export function passes(row: Row): boolean {
   return !(row.atMost !== undefined && row.value > row.atMost * (1 + NOISE));
 }
 
+interface Closeness {
+  psnr: number;
+  ssim: number;
+}
+
+/** Rows of one test: both choices, and what they gain over the best of the baselines. */
+export function compare(
+  group: string,
+  what: string,
+  ours: { best: Closeness; fast: Closeness },
+  base: Closeness & { name: string },
+  atLeast: number,
+): Row[] {
+  const shown = (c: Closeness): string => `${c.psnr.toFixed(2)} dB, ${c.ssim.toFixed(4)}`;
+  const gain = ours.best.psnr - base.psnr;
+  return [
+    { group, what: `${what}: ${base.name}`, shown: shown(base) },
+    { group, what: `${what}: fast`, shown: shown(ours.fast) },
+    {
+      group,
+      what: `${what}: best`,
+      shown: `${shown(ours.best)} (${gain >= 0 ? '+' : ''}${gain.toFixed(2)})`,
+      value: gain,
+      atLeast,
+    },
+  ];
+}
+
 const wanted = (row: Row): string =>
   row.atLeast !== undefined ? `at least ${row.atLeast}` : row.atMost !== undefined ? `at most ${row.atMost}` : '';
 

@@ -139,12 +139,12 @@ def collect():
     os.rename(listing + ".new", listing)
 
 
-def pictures(kind, part):
+def pictures(kind, part, packages=PACKAGES):
     """Arrays (height, width, 3) of 8-bit RGB, memory-mapped; `kind` photo or drawn, `part` train or held."""
     folder = os.path.join(work_folder(), "pictures")
     with open(os.path.join(work_folder(), "pictures.csv")) as rows:
         fields = [row.rstrip("\n").split("\t") for row in rows]
-    return [np.load(os.path.join(folder, f[0]), mmap_mode="r") for f in fields if f[1] == kind and f[2] == part]
+    return [np.load(os.path.join(folder, f[0]), mmap_mode="r") for f in fields if f[1] == kind and f[2] == part and f[3] in packages]
 
 
 if __name__ == "__main__":

@@ -1,6 +1,7 @@
 import type { Item } from './types';
 import { measuredStream } from './items';
 import type { StreamInfo } from '../core/picture/picture';
+import { predictedSeconds, type Pace } from '../core/plan/pace';
 import { planWarnings, type Plan } from '../core/plan/plan';
 import { TREATMENTS, treatment } from '../core/treatments/register';
 import { settingSpecs, type SettingSpec } from '../core/treatments/setting';
@@ -22,6 +23,8 @@ export interface StepDescription {
   summary: string;
   problem?: string;
   warning?: string;
+  /** Expected seconds a frame, by quality, where the treatment offers a choice and this machine's pace is known. */
+  seconds?: Record<string, number>;
 }
 
 /** What each step of a plan makes of an item, and what is wrong. */
@@ -34,7 +37,10 @@ export interface PlanDescription {
   runs: boolean;
 }
 
-export function describePlan(item: Item, plan: Plan): PlanDescription {
+/**
+ * @param machine how fast this machine is, when it has been measured.
+ */
+export function describePlan(item: Item, plan: Plan, machine?: { pace: Pace; cores: number }): PlanDescription {
   const source = measuredStream(item);
   const warnings = new Map(planWarnings(plan, source).map((w) => [w.step, w.text]));
   let info = source;
@@ -43,6 +49,7 @@ export function describePlan(item: Item, plan: Plan): PlanDescription {
     const kind = treatment(step.treatment);
     if (!kind) return { id: step.id, summary: '', problem: 'unknown treatment' };
     const settings = Object.assign(new kind.settings(), step.settings);
+    const seconds = machine && predictedSeconds(machine.pace, kind.id, info, machine.cores);
     try {
       if (!kind.suits(info))
         return {
@@ -53,7 +60,12 @@ export function describePlan(item: Item, plan: Plan): PlanDescription {
       const summary = kind.summary(settings, info);
       const output = kind.output(info, settings);
       if (step.on) info = output;
-      return { id: step.id, summary: step.on ? summary : 'off', ...(warnings.has(step.id) && { warning: warnings.get(step.id) }) };
+      return {
+        id: step.id,
+        summary: step.on ? summary : 'off',
+        ...(seconds && { seconds }),
+        ...(warnings.has(step.id) && { warning: warnings.get(step.id) }),
+      };
     } catch (error) {
       if (!step.on) return { id: step.id, summary: 'off' };
       runs = false;

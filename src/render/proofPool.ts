@@ -1,12 +1,16 @@
-import { writeFile } from 'node:fs/promises';
+import { readFile, writeFile } from 'node:fs/promises';
+import os from 'node:os';
+import path from 'node:path';
 import type { Piscina } from 'piscina';
 import { archive, type Archive } from '../archive/database';
 import { findItem, markItem, measuredStream, probedItem, saveCondition, sourcePath, thumbnailPath, unexamined } from '../archive/items';
 import { savePlan } from '../archive/plans';
 import type { Item } from '../archive/types';
+import { networkCard, networkNames, type NetworkName } from '../core/networks/model';
+import type { Pace } from '../core/plan/pace';
 import { proposePlan, type Plan } from '../core/plan/plan';
 import type { Place } from '../core/treatments/treatment';
-import { threadPool } from './pool';
+import { threadCount, threadPool } from './pool';
 import type { makeReport, ProofImage, ProofRequest } from './proof';
 import type { Failure, ProofTask } from './proofThread';
 import type { SourceRef } from './segment';
@@ -19,6 +23,8 @@ interface Lanes {
   /** Newest wish of each viewer, shared with the threads. */
   turns: Map<string, SharedArrayBuffer>;
   examining: Promise<unknown>;
+  /** This machine's pace, once measured. */
+  pace?: Pace;
 }
 
 declare global {
@@ -110,11 +116,46 @@ async function examineItem(itemId: string): Promise<void> {
   }
 }
 
-/** Starts the proof threads and has them ready for the first wish. */
+/** Starts the proof threads, has them ready for the first wish, and learns this machine's pace. */
 export function warmProofs(): void {
-  const task: ProofTask = { kind: 'warm' };
-  for (const lane of [lanes().picture, lanes().side])
-    lane.run(task).catch((error: Error) => console.error(`proof thread: ${error.message}`));
+  const all = lanes();
+  const warm = (lane: 'picture' | 'side', networkThreads: number): Promise<unknown> => all[lane].run({ kind: 'warm', networkThreads });
+  // The picture in the middle is waited for: its networks get all cores.
+  void warm('picture', threadCount()).catch(failed);
+  void warm('side', 1).then(learnPace).catch(failed);
+}
+
+const failed = (error: Error): void => console.error(`proof thread: ${error.message}`);
+
+/** Measured once on a machine for each set of networks, and kept with the archive. */
+async function learnPace(): Promise<void> {
+  const file = path.join((await archive()).paths.root, 'pace.json');
+  const machine = `${os.cpus()[0]?.model} x ${os.cpus().length}, ${networkNames().map(hashOf).join(' ')}`;
+  const kept = await readFile(file, 'utf8').then(
+    (text) => JSON.parse(text) as { machine: string; pace: Pace },
+    () => undefined,
+  );
+  if (kept?.machine === machine) {
+    lanes().pace = kept.pace;
+    return;
+  }
+  const pace = await runTask<Pace>('side', { kind: 'pace' });
+  lanes().pace = pace;
+  await writeFile(file, JSON.stringify({ machine, pace }, null, 1));
+}
+
+const hashOf = (name: NetworkName): string => {
+  try {
+    return networkCard(name).sha256.slice(0, 8);
+  } catch {
+    return 'missing';
+  }
+};
+
+/** How fast this machine is, once it is known. */
+export function machinePace(): { pace: Pace; cores: number } | undefined {
+  const { pace } = lanes();
+  return pace && { pace, cores: threadCount() };
 }
 
 /** Takes up examinations that a restart cut short. */

@@ -1,7 +1,11 @@
 import { readFile } from 'node:fs/promises';
 import path from 'node:path';
+import { measuredStream } from '../archive/items';
 import type { Collection, Deliverable, Item, Job } from '../archive/types';
 import { applicationRoot } from '../core/kernels/wasm';
+import { networkCard } from '../core/networks/model';
+import type { StreamInfo } from '../core/picture/picture';
+import { planStreams, readySteps, type Plan } from '../core/plan/plan';
 import { runTool } from '../media/tools';
 
 /** The record of what was done to an item, by what, with which settings. */
@@ -16,6 +20,8 @@ export interface ProvenanceRecord {
   condition: Item['condition'];
   planVersion: number;
   plan: Job['plan'];
+  /** The trained networks that were used, by the step that used them. */
+  networks: { step: string; name: string; sha256: string }[];
   notes: string[];
   files: Deliverable[];
 }
@@ -38,9 +44,20 @@ export async function provenanceRecord(
     condition: item.condition,
     planVersion: job.planVersion,
     plan: job.plan,
+    networks: networksUsed(job.plan, measuredStream(item)),
     notes,
     files,
   };
+}
+
+/** Networks of a plan's steps, with the checksums of their files. */
+export function networksUsed(plan: Plan, source: StreamInfo): ProvenanceRecord['networks'] {
+  const steps = readySteps(plan);
+  const streams = planStreams(steps, source);
+  return steps.flatMap(({ id, treatment, settings }, n) => {
+    const name = treatment.network?.(settings, streams[n]);
+    return name ? [{ step: id, name, sha256: networkCard(name).sha256 }] : [];
+  });
 }
 
 async function programVersion(): Promise<string> {

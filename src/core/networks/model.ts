@@ -1,13 +1,22 @@
 import { createHash } from 'node:crypto';
 import { readFileSync } from 'node:fs';
 import path from 'node:path';
-import { InferenceSession, listSupportedBackends, Tensor } from 'onnxruntime-node';
 import { applicationRoot } from '../kernels/wasm';
 
 /** What an enlarging network was trained on. */
 export type Content = 'live' | 'drawn' | 'print';
 
 export type NetworkName = 'fields' | 'clean' | 'temporal' | `enlarge-${Content}-${2 | 4}x`;
+
+/** The networks that ship with the program. */
+export const networkNames = (): NetworkName[] => [
+  'fields',
+  'clean',
+  'temporal',
+  ...(['live', 'drawn', 'print'] as const).flatMap((content) =>
+    ([2, 4] as const).map((factor): NetworkName => `enlarge-${content}-${factor}x`),
+  ),
+];
 
 /** A network's card, as `training/export.py` writes it. */
 export interface NetworkCard {
@@ -87,8 +96,10 @@ async function load(name: NetworkName): Promise<Network> {
   if (createHash('sha256').update(bytes).digest('hex') !== card.sha256)
     throw new NetworkError(`The network "${name}" at ${file} is damaged: its SHA-256 is not the one on its card. ${HINT}`);
   try {
+    // Not before it is needed: most of the program never runs a network.
+    const { InferenceSession, Tensor } = await import('onnxruntime-node');
     const session = await InferenceSession.create(bytes, {
-      executionProviders: executionProviders(),
+      executionProviders: await executionProviders(),
       intraOpNumThreads: threads,
       interOpNumThreads: 1,
       graphOptimizationLevel: 'all',
@@ -110,7 +121,8 @@ async function load(name: NetworkName): Promise<Network> {
  * Where networks run: WAIRETIC_PROVIDERS, names parted by commas, the first that works is taken; `cpu` when it is not set.
  * @throws NetworkError for a name this build does not have.
  */
-export function executionProviders(): string[] {
+export async function executionProviders(): Promise<string[]> {
+  const { listSupportedBackends } = await import('onnxruntime-node');
   const asked = (process.env.WAIRETIC_PROVIDERS ?? 'cpu').split(',').map((name) => name.trim());
   const known = listSupportedBackends().map((backend) => backend.name);
   const unknown = asked.find((name) => !known.includes(name));

@@ -6,7 +6,8 @@ import type { PlanStep } from '../../core/plan/plan';
 import type { SettingSpec } from '../../core/treatments/setting';
 import type { TreatmentInfo } from '../parts/api';
 import { changeSetting, previewSetting } from './planActions';
-import { useBenchStore } from './store';
+import { useBench, useBenchStore } from './store';
+import { secondsText } from '../parts/format';
 
 /** More steps than this and a slider cannot meet one: a number field stands alone. */
 const SLIDER_STEPS = 2000;
@@ -157,8 +158,12 @@ function NumberField({
 /** A few short values lie side by side, more or longer ones in a list. */
 function Choice({ spec, step, id, value }: { spec: SettingSpec; step: PlanStep; id: string; value: string }) {
   const bench = useBenchStore();
-  const options = spec.options ?? [];
-  const short = options.length <= 3 && options.reduce((n, o) => n + o.label.length + 3, 0) <= 28;
+  const seconds = useBench((s) => s.description.steps.find((d) => d.id === step.id)?.seconds);
+  const options = (spec.options ?? []).map((o) => {
+    const expected = spec.key === 'quality' ? seconds?.[o.value] : undefined;
+    return expected === undefined ? o : { ...o, label: `${o.label} ${secondsText(expected)}` };
+  });
+  const short = options.length <= 3 && options.reduce((n, o) => n + o.label.length + 3, 0) <= 32;
   if (short)
     return (
       <ToggleGroup.Root

@@ -1,6 +1,6 @@
 import { describe, expect, it } from 'vitest';
 import { streamInfo } from '../../core/testing/pictures';
-import { bytes, duration, rate, shapeText, streamText, timecode } from './format';
+import { bytes, duration, rate, secondsText, shapeText, streamText, timecode } from './format';
 
 describe('timecode', () => {
   const ntsc = { num: 30000, den: 1001 };
@@ -26,6 +26,9 @@ describe('timecode', () => {
 });
 
 describe('words', () => {
+  it('say seconds a frame as finely as they matter', () => {
+    expect([0.0042, 0.031, 0.4, 1.25, 14.4, 95].map(secondsText)).toEqual(['0.004 s', '0.03 s', '0.40 s', '1.3 s', '14 s', '1.6 min']);
+  });
   it('say sizes, times and shapes', () => {
     expect([bytes(0), bytes(1536), bytes(5 * 2 ** 30)]).toEqual(['0 B', '1.5 KiB', '5.0 GiB']);
     expect([duration(6.04), duration(59.4), duration(200), duration(7260)]).toEqual(['6.0 s', '59 s', '3 min 20 s', '2 h 01 min']);

@@ -18,6 +18,11 @@ export function rate(r: Rational): string {
 }
 
 /** 3 min 20 s */
+export function secondsText(seconds: number): string {
+  if (seconds >= 60) return `${(seconds / 60).toFixed(1)} min`;
+  return `${seconds >= 9.95 ? seconds.toFixed(0) : seconds >= 0.995 ? seconds.toFixed(1) : seconds >= 0.0095 ? seconds.toFixed(2) : seconds.toFixed(3)} s`;
+}
+
 export function duration(seconds: number): string {
   if (seconds < 60) return `${seconds < 10 ? seconds.toFixed(1) : Math.round(seconds)} s`;
   const m = Math.floor(seconds / 60);

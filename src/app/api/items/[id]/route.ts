@@ -2,6 +2,7 @@ import { archive } from '../../../../archive/database';
 import { findCollection } from '../../../../archive/collections';
 import { currentPlan } from '../../../../archive/plans';
 import { describePlan, treatmentInfos } from '../../../../archive/describe';
+import { machinePace } from '../../../../render/proofPool';
 import { handler } from '../../../http';
 import { itemOf, type ItemContext } from './item';
 
@@ -13,7 +14,7 @@ export const GET = handler<ItemContext>(async (_request, context) => {
     item,
     collection: await findCollection(a, item.collectionId),
     plan,
-    description: plan && describePlan(item, plan.plan),
+    description: plan && describePlan(item, plan.plan, machinePace()),
     treatments: treatmentInfos(),
   });
 });

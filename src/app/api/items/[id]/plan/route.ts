@@ -3,6 +3,7 @@ import { planVersions, savePlan } from '../../../../../archive/plans';
 import { readPlan } from '../../../../../core/plan/plan';
 import { PlanBody } from '../../../../bodies';
 import { describePlan } from '../../../../../archive/describe';
+import { machinePace } from '../../../../../render/proofPool';
 import { handler, readBody } from '../../../../http';
 import { itemOf, type ItemContext } from '../item';
 
@@ -15,5 +16,5 @@ export const PUT = handler<ItemContext>(async (request, context) => {
   const body = await readBody(request, PlanBody);
   const plan = readPlan(body.plan);
   const saved = await savePlan(await archive(), item.id, plan, body.change);
-  return Response.json({ plan: saved, description: describePlan(item, plan) });
+  return Response.json({ plan: saved, description: describePlan(item, plan, machinePace()) });
 });

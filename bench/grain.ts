@@ -1,0 +1,86 @@
+import { noiseField, Random } from './noise';
+import type { Plane } from '../src/core/picture/picture';
+import { filterGrey } from './ffmpeg';
+import { bestFilter, closeness, heldClips, heldStills, treated } from './held';
+import { compare, type Row } from './table';
+
+/** Grain to remove: its name, deviation in codes, radius in pixels, and whether it follows the lightness as film's does. */
+const GRAINS = [
+  { name: 'gaussian 10', sigma: 10, size: 0, film: false },
+  { name: 'gaussian 20', sigma: 20, size: 0, film: false },
+  { name: 'film grain', sigma: 10, size: 0.6, film: true },
+];
+
+function grainy(frames: Plane[], { sigma, size, film }: (typeof GRAINS)[number], seed: number): Plane[] {
+  return frames.map((frame, n) => {
+    const noise = noiseField(frame.width, frame.height, size, new Random(seed + 97 * n));
+    const data = frame.data.map((v, i) => {
+      const level = v / 65280;
+      const gain = film ? 0.4 + 2.4 * level * (1 - level) : 1;
+      return Math.min(65280, Math.max(0, Math.round((v + sigma * gain * noise[i] * 256) / 256) * 256));
+    });
+    return { ...frame, data };
+  });
+}
+
+const around = (of: (v: number) => string, middle: number, factors: number[]): string[] => factors.map((f) => of(middle * f));
+
+/** Single-picture filters at settings round what suits a deviation. */
+function singles(sigma: number): Record<string, string[]> {
+  return {
+    bm3d: around((v) => `bm3d=sigma=${v.toFixed(2)}:block=4:bstep=2:group=8:estim=basic`, sigma, [0.7, 1, 1.4]),
+    nlmeans: around((v) => `nlmeans=s=${v.toFixed(2)}:p=5:r=11`, sigma, [0.4, 0.6, 0.8, 1.1]),
+    vaguedenoiser: around((v) => `vaguedenoiser=threshold=${v.toFixed(2)}:nsteps=5`, sigma, [0.6, 0.9, 1.3, 1.8]),
+  };
+}
+
+function movings(sigma: number): Record<string, string[]> {
+  return {
+    ...singles(sigma),
+    atadenoise: [0.01, 0.02, 0.04, 0.08].map((a) => `atadenoise=0a=${a}:0b=${a * 4}:s=5`),
+    hqdn3d: [4, 8, 14, 22].map((s) => `hqdn3d=${s}:${s}:${s}:${s}`),
+    fftdnoiz: around((v) => `fftdnoiz=sigma=${v.toFixed(2)}:block=16:overlap=0.75:prev=1:next=1`, sigma, [0.6, 1, 1.5]),
+  };
+}
+
+/** Single pictures: the best choice against the best of ffmpeg's filters at their best settings. */
+export async function grainStills(work: string): Promise<Row[]> {
+  const truth = heldStills();
+  const rows: Row[] = [];
+  const gains: number[] = [];
+  for (const grain of GRAINS) {
+    const noisy = grainy(truth, grain, 11);
+    const base = bestFilter(singles(grain.sigma), (filter) => filterGrey(noisy, filter, noisy[0], work), truth);
+    const settings = { luma: grain.sigma, chroma: 0, size: grain.size, keep: 0, neighbours: 0 };
+    const fast = closeness(await treated(noisy, 'grain', { ...settings, quality: 'fast' }, true), truth);
+    const best = closeness(await treated(noisy, 'grain', { ...settings, quality: 'best' }, true), truth);
+    gains.push(best.psnr - base.psnr);
+    rows.push(...compare('Grain, single photographs', grain.name, { best, fast }, base, 0));
+  }
+  rows.push(average('Grain, single photographs', gains, 0.5));
+  return rows;
+}
+
+/** Moving images, grain new in every frame. */
+export async function grainClips(work: string): Promise<Row[]> {
+  const rows: Row[] = [];
+  const gains: number[] = [];
+  for (const grain of GRAINS) {
+    for (const [n, truth] of heldClips().entries()) {
+      const noisy = grainy(truth, grain, 1000 * n);
+      const base = bestFilter(movings(grain.sigma), (filter) => filterGrey(noisy, filter, noisy[0], work), truth);
+      const settings = { luma: grain.sigma, chroma: 0, size: grain.size, keep: 0, neighbours: 2 };
+      const fast = closeness(await treated(noisy, 'grain', { ...settings, quality: 'fast' }), truth);
+      const best = closeness(await treated(noisy, 'grain', { ...settings, quality: 'best' }), truth);
+      gains.push(best.psnr - base.psnr);
+      rows.push(...compare('Grain, moving', `clip ${n + 1}, ${grain.name}`, { best, fast }, base, 0.5));
+    }
+  }
+  rows.push(average('Grain, moving', gains, 1.5));
+  return rows;
+}
+
+export const average = (group: string, gains: number[], atLeast: number): Row => {
+  const value = gains.reduce((a, b) => a + b, 0) / gains.length;
+  return { group, what: 'best, average gain', shown: `${value >= 0 ? '+' : ''}${value.toFixed(2)} dB`, value, atLeast };
+};

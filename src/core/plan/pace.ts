@@ -1,0 +1,15 @@
+/** Seconds of one core for a million pixels a treatment reads, by the treatment's id and its quality. */
+export type Pace = Record<string, Record<string, number>>;
+
+/** What a step is expected to take for a frame on all cores, seconds by quality; undefined where nothing was measured. */
+export function predictedSeconds(
+  pace: Pace | undefined,
+  treatment: string,
+  input: { width: number; height: number },
+  cores: number,
+): Record<string, number> | undefined {
+  const measured = pace?.[treatment];
+  if (!measured) return undefined;
+  const share = (input.width * input.height) / 1e6 / cores;
+  return Object.fromEntries(Object.entries(measured).map(([quality, seconds]) => [quality, seconds * share]));
+}

@@ -1,0 +1,54 @@
+"""
+Held-out material for the bench, never seen in training: python3 heldOut.py writes work/held-stills.gray (crops of
+photographs, 288 x 288) and work/held-clips.gray (clips of 9 frames of 320 x 256), 8-bit luma.
+"""
+
+import os
+
+import cv2
+import numpy as np
+
+from clips import clip
+import clips
+from degrade import to_ycc
+from samples import Library
+from sources import collect, pictures, work_folder
+
+STILLS, SIDE = 16, 288
+# Packages whose pictures are photographs throughout; textures of games are left out of the judgement.
+PHOTOGRAPHS = ("opencv-doc", "mate-backgrounds", "lomiri-wallpapers-16.04", "plasma-workspace-wallpapers", "python3-skimage")
+CLIPS, FRAMES, WIDTH, HEIGHT = 6, 9, 320, 256
+
+
+def luma(rgb):
+    return np.clip(np.rint(to_ycc(np.asarray(rgb))[:, :, 0]), 0, 255).astype(np.uint8)
+
+
+def stills():
+    """Middles of the largest held-out photographs."""
+    large = [p for p in pictures("photo", "held", PHOTOGRAPHS) if min(p.shape[:2]) >= SIDE]
+    large.sort(key=lambda p: -p.shape[0] * p.shape[1])
+    crops = []
+    for p in large:
+        y, x = (p.shape[0] - SIDE) // 2, (p.shape[1] - SIDE) // 2
+        crops.append(luma(p[y:y + SIDE, x:x + SIDE]))
+    return crops[:STILLS]
+
+
+def moving():
+    clips.WIDTH, clips.HEIGHT = WIDTH, HEIGHT
+    random = np.random.default_rng(77)
+    library = Library("held", 0.1)
+    return [luma_of(clip(library, random, FRAMES)) for _ in range(CLIPS)]
+
+
+def luma_of(rgb):
+    return np.stack([luma(np.clip(f, 0, 255)) for f in rgb])
+
+
+if __name__ == "__main__":
+    collect()
+    np.concatenate([c.reshape(-1) for c in stills()]).tofile(os.path.join(work_folder(), "held-stills.gray"))
+    np.concatenate([c.reshape(-1) for c in moving()]).tofile(os.path.join(work_folder(), "held-clips.gray"))
+    sheet = np.concatenate([np.concatenate(stills()[n:n + 4], 1) for n in range(0, len(stills()) // 4 * 4, 4)], 0)
+    cv2.imwrite(os.path.join(work_folder(), "held-stills.png"), sheet)
