@@ -13,11 +13,14 @@ export class TestServer {
   url = '';
   private child?: ChildProcess;
 
+  /** @param env what its processes get beyond this one's environment. */
+  constructor(private readonly env: Record<string, string> = {}) {}
+
   async start(): Promise<void> {
     const port = await freePort();
     this.url = `http://127.0.0.1:${port}`;
     this.child = spawn(path.join(ROOT, 'bin/wairetic'), ['serve', '--port', String(port)], {
-      env: { ...process.env, WAIRETIC_HOME: this.home, WAIRETIC_ROOT: ROOT },
+      env: { ...process.env, WAIRETIC_HOME: this.home, WAIRETIC_ROOT: ROOT, ...this.env },
       stdio: ['ignore', 'pipe', 'inherit'],
     });
     const { stdout } = this.child;

@@ -1,8 +1,6 @@
 import 'reflect-metadata';
 import { plainToInstance } from 'class-transformer';
 import { validate } from 'class-validator';
-import { PlanError } from '../core/treatments/treatment';
-import { MediaError } from '../media/tools';
 
 /** An answer that ends a request early, with a status. */
 export class HttpError extends Error {
@@ -14,6 +12,9 @@ export class HttpError extends Error {
   }
 }
 
+/** Errors that say in words what cannot be done as asked; by name, since those of threads have lost their class. */
+const FOR_THE_RESTORER = ['PlanError', 'MediaError', 'NetworkError'];
+
 /** Runs a handler and turns what it throws into an answer in words. */
 export function handler<C>(work: (request: Request, context: C) => Promise<Response>): (request: Request, context: C) => Promise<Response> {
   return async (request, context) => {
@@ -23,8 +24,7 @@ export function handler<C>(work: (request: Request, context: C) => Promise<Respo
     } catch (error) {
       const known = error as Error;
       if (known instanceof HttpError) return Response.json({ error: known.message }, { status: known.status });
-      if (known instanceof PlanError || known instanceof MediaError || known.name === 'PlanError' || known.name === 'MediaError')
-        return Response.json({ error: known.message }, { status: 422 });
+      if (FOR_THE_RESTORER.includes(known.name)) return Response.json({ error: known.message }, { status: 422 });
       if (known.name === 'Cancelled') return Response.json({ error: 'a newer wish came' }, { status: 409 });
       console.error(known);
       return Response.json({ error: `Something failed on the server: ${known.message}` }, { status: 500 });

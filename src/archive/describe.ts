@@ -1,6 +1,7 @@
 import type { Item } from './types';
 import { measuredStream } from './items';
 import type { StreamInfo } from '../core/picture/picture';
+import { networkCard } from '../core/networks/model';
 import { predictedSeconds, type Pace } from '../core/plan/pace';
 import { planWarnings, type Plan } from '../core/plan/plan';
 import { TREATMENTS, treatment } from '../core/treatments/register';
@@ -57,6 +58,8 @@ export function describePlan(item: Item, plan: Plan, machine?: { pace: Pace; cor
           summary: 'does not apply here',
           ...(step.on && { problem: `${kind.name} does not work on this kind of picture.` }),
         };
+      const network = step.on ? kind.network?.(settings, info) : undefined;
+      if (network) networkCard(network);
       const summary = kind.summary(settings, info);
       const output = kind.output(info, settings);
       if (step.on) info = output;

@@ -2,8 +2,9 @@ import { newPlane, wholeRegion, type Picture, type StreamInfo } from '../core/pi
 import { randomStream } from '../core/picture/random';
 import { PictureCache } from '../core/plan/cache';
 import { PlanRun } from '../core/plan/executor';
-import type { Pace } from '../core/plan/pace';
+import { paceKey, type Pace } from '../core/plan/pace';
 import { TREATMENTS } from '../core/treatments/register';
+import type { Treatment } from '../core/treatments/treatment';
 import { settingSpecs } from '../core/treatments/setting';
 
 /** One cell of the networks, so that nothing is worked twice. */
@@ -22,30 +23,31 @@ export async function measurePace(): Promise<Pace> {
     const quality = settingSpecs(kind.settings).find((s) => s.key === 'quality');
     for (const { value } of quality?.options ?? []) {
       const settings = Object.assign(new kind.settings(), { quality: value, target: 'factor' });
-      const seconds = await timed(kind.id, settings).catch(() => undefined);
-      if (seconds !== undefined) (pace[kind.id] ??= {})[value] = seconds;
+      for (const frames of [1, FRAMES]) {
+        const seconds = await timed(kind, settings, frames).catch(() => undefined);
+        if (seconds !== undefined) (pace[paceKey(kind.id, frames)] ??= {})[value] = seconds;
+      }
     }
   }
   return pace;
 }
 
-async function timed(id: string, settings: object): Promise<number> {
-  const treatment = TREATMENTS.find((t) => t.id === id);
-  if (!treatment) throw new RangeError(`no treatment ${id}`);
-  const frames = Array.from({ length: FRAMES }, (_, n) => frame(n));
+/** @throws PlanError where the treatment does not suit so many frames, NetworkError where its network does not run. */
+async function timed(treatment: Treatment, settings: object, count: number): Promise<number> {
+  const frames = Array.from({ length: count }, (_, n) => frame(n, count));
   const info = frames[0].info;
-  const run = new PlanRun({ info, key: 'pace', frame: (n) => Promise.resolve(frames[n]) }, [{ id, treatment, settings }], {
+  const run = new PlanRun({ info, key: 'pace', frame: (n) => Promise.resolve(frames[n]) }, [{ id: treatment.id, treatment, settings }], {
     cache: new PictureCache(0),
   });
   const whole = wholeRegion(run.output);
   const middle = run.output.frames >> 1;
   await run.picture(middle, whole);
   const before = run.spent[0].milliseconds;
-  for (let n = 0; n < TIMED; n++) await run.picture(middle + n, whole);
+  for (let n = 0; n < TIMED; n++) await run.picture(Math.min(middle + n, run.output.frames - 1), whole);
   return (run.spent[0].milliseconds - before) / TIMED / 1000 / ((SIZE.width * SIZE.height) / 1e6);
 }
 
-function frame(n: number): Picture {
+function frame(n: number, frames: number): Picture {
   const info: StreamInfo = {
     ...SIZE,
     pixelAspect: { num: 1, den: 1 },
@@ -55,7 +57,7 @@ function frame(n: number): Picture {
     depth: 8,
     colour: { matrix: 'bt601', range: 'limited', transfer: 'video', primaries: 'smpte170m' },
     fieldOrder: 'top-first',
-    frames: FRAMES,
+    frames,
     rate: { num: 25, den: 1 },
   };
   const random = randomStream(n + 1);

@@ -1,71 +1,54 @@
+import { ENTRIES, plainTables } from '../picture/light';
 import { newPlane, type Plane } from '../picture/picture';
+import { gaussianTaps } from './reference/sharpen';
+import { kernels } from './wasm';
 
 /**
  * A plane with a Gaussian blur of `sigma` samples partly undone: Van Cittert iteration (1931), each step adding what the
  * blurred result misses of the plane, and held within the neighbours' range widened by `slack` of it, so that edges get
- * steeper without outlines.
+ * steeper without outlines. `reference/sharpen.ts` is the plain form.
  *
  * @param rounds iterations; more bring back finer detail and more of the noise.
  * @param strength share of the change that is applied, 0 to 1.
  */
 export function undoBlur(plane: Plane, sigma: number, rounds: number, slack: number, strength: number): Plane {
-  const { width, height, data } = plane;
-  const source = Float32Array.from(data);
-  let guess = Float32Array.from(source);
-  const taps = gaussianTaps(sigma);
-  for (let n = 0; n < rounds; n++) {
-    const soft = blurred(guess, width, height, taps);
-    const next = new Float32Array(guess.length);
-    for (let i = 0; i < next.length; i++) next[i] = guess[i] + source[i] - soft[i];
-    guess = next;
-  }
-  const out = newPlane(width, height);
-  for (let y = 0; y < height; y++) {
-    for (let x = 0; x < width; x++) {
-      const i = y * width + x;
-      let low = source[i],
-        high = low;
-      for (let dy = -1; dy <= 1; dy++) {
-        const row = Math.min(height - 1, Math.max(0, y + dy)) * width;
-        for (let dx = -1; dx <= 1; dx++) {
-          const v = source[row + Math.min(width - 1, Math.max(0, x + dx))];
-          if (v < low) low = v;
-          if (v > high) high = v;
-        }
-      }
-      const room = slack * (high - low);
-      const held = Math.min(high + room, Math.max(low - room, guess[i]));
-      out.data[i] = Math.min(65535, Math.max(0, Math.round(source[i] + strength * (held - source[i]))));
+  const { run, arena } = kernels();
+  const { width, height } = plane;
+  const samples = width * height;
+  return arena.scope(() => {
+    const { toLight, fromLight } = plainTables();
+    const codes = arena.put16(plane.data);
+    const source = arena.reserve(samples * 4 + 16),
+      guess = arena.reserve(samples * 4 + 16),
+      between = arena.reserve(samples * 4 + 16),
+      soft = arena.reserve(samples * 4 + 16);
+    const forward = arena.putFloats(toLight);
+    run.toFloat(codes, samples, forward, source);
+    run.toFloat(codes, samples, forward, guess);
+    const own = gaussianTaps(sigma);
+    const reach = (own.length - 1) / 2,
+      count = Math.ceil(own.length / 4) * 4;
+    const table = (length: number): { starts: number; weights: number } => {
+      const weights = new Float32Array(length * count);
+      for (let i = 0; i < length; i++) weights.set(own, i * count);
+      return { starts: arena.putInts(Int32Array.from({ length }, (_, i) => i - reach)), weights: arena.putFloats(weights) };
+    };
+    const rows = table(height),
+      columns = table(width);
+    const pad = count + 64,
+      line = arena.reserve((width + 2 * pad) * 4);
+    for (let n = 0; n < rounds; n++) {
+      run.resampleRows(guess, width, height, rows.starts, rows.weights, count, height, between);
+      run.resampleColumns(between, width, height, columns.starts, columns.weights, count, width, pad, line, soft);
+      run.subtract(source, soft, samples, soft);
+      run.addScaled(guess, soft, 1, samples);
     }
-  }
-  return out;
-}
-
-function gaussianTaps(sigma: number): Float32Array {
-  const reach = Math.ceil(3 * sigma);
-  const taps = Float32Array.from({ length: 2 * reach + 1 }, (_, i) => Math.exp(-((i - reach) ** 2) / (2 * sigma * sigma)));
-  const sum = taps.reduce((a, b) => a + b, 0);
-  return taps.map((t) => t / sum);
-}
-
-/** Both ways, with repeated edges. */
-function blurred(data: Float32Array, width: number, height: number, taps: Float32Array): Float32Array {
-  const reach = (taps.length - 1) / 2;
-  const across = new Float32Array(data.length),
-    out = new Float32Array(data.length);
-  for (let y = 0; y < height; y++) {
-    for (let x = 0; x < width; x++) {
-      let sum = 0;
-      for (let t = -reach; t <= reach; t++) sum += taps[t + reach] * data[y * width + Math.min(width - 1, Math.max(0, x + t))];
-      across[y * width + x] = sum;
-    }
-  }
-  for (let y = 0; y < height; y++) {
-    for (let t = -reach; t <= reach; t++) {
-      const from = Math.min(height - 1, Math.max(0, y + t)) * width,
-        weight = taps[t + reach];
-      for (let x = 0; x < width; x++) out[y * width + x] += weight * across[from + x];
-    }
-  }
-  return out;
+    run.holdRange(source, width, height, slack, guess);
+    run.subtract(guess, source, samples, guess);
+    run.addScaled(source, guess, strength, samples);
+    run.fromFloat(source, samples, arena.put16(fromLight), ENTRIES, codes);
+    const result = newPlane(width, height);
+    result.data.set(arena.view16(codes, samples));
+    return result;
+  });
 }

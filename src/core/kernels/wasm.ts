@@ -17,6 +17,7 @@ type KernelName =
   | 'limitRinging'
   | 'addScaled'
   | 'subtract'
+  | 'holdRange'
   | 'smoothAlongEdges'
   | 'padFloats'
   | 'cutFloats'

@@ -11,6 +11,6 @@ export function QualitySetting(): PropertyDecorator {
       { value: 'fast', label: 'fast' },
       { value: 'best', label: 'best' },
     ],
-    help: 'Best uses a small network trained for this fault: closer to the truth, and many times slower. Fast is for long films and quick looks.',
+    help: 'Best uses a small network trained for this fault: closer to the truth, and many times slower. Fast is for long films and quick looks. The seconds are what a frame is expected to take here.',
   });
 }

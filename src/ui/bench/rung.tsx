@@ -110,7 +110,7 @@ export function StepRung({
         <div className="pr-3 pb-2 pl-[28px]">
           {described?.problem || described?.warning ? <p className="mb-1.5 text-warn">{described.problem ?? described.warning}</p> : null}
           {settable && <SettingsForm step={step} info={info} />}
-          <div className="mt-1.5 flex items-center gap-3">
+          <div className="mt-1.5 flex items-center gap-2 whitespace-nowrap">
             <button type="button" className="btn" aria-pressed={step.on} onClick={() => switchStep(bench, step.id)}>
               {step.on ? 'Switch off' : 'Switch on'}
             </button>
