@@ -11,7 +11,8 @@ const GRAINS = [
   { name: 'film grain', sigma: 10, size: 0.6, film: true },
 ];
 
-function grainy(frames: Plane[], { sigma, size, film }: (typeof GRAINS)[number], seed: number): Plane[] {
+/** Grain of its own in every frame. */
+export function grainy(frames: Plane[], { sigma, size, film }: { sigma: number; size: number; film: boolean }, seed: number): Plane[] {
   return frames.map((frame, n) => {
     const noise = noiseField(frame.width, frame.height, size, new Random(seed + 97 * n));
     const data = frame.data.map((v, i) => {

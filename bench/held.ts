@@ -49,7 +49,11 @@ export const greyStream = (plane: Plane, frames: number): StreamInfo =>
 
 /** The frames after one treatment, as the program itself runs it. */
 export async function treated(frames: Plane[], treatment: string, settings: Record<string, unknown>, still = false): Promise<Plane[]> {
-  if (still) return (await Promise.all(frames.map((f) => treated([f], treatment, settings)))).flat();
+  if (still) {
+    const out: Plane[] = [];
+    for (const frame of frames) out.push(...(await treated([frame], treatment, settings)));
+    return out;
+  }
   const info = greyStream(frames[0], frames.length);
   const source = {
     info,

@@ -4,6 +4,8 @@ import { cpus, tmpdir } from 'node:os';
 import path from 'node:path';
 import { applicationMemory, proofLatency } from './application';
 import { deinterlaceQuality, deinterlaceSpeed } from './deinterlace';
+import { compressionQuality } from './coding';
+import { enlargeQuality } from './enlarge';
 import { grainClips, grainStills } from './grain';
 import { wholePlan } from './wholePlan';
 import { passes, printRow, writeTable, type Row } from './table';
@@ -13,6 +15,8 @@ const PARTS: Record<string, (work: string) => Row[] | Promise<Row[]>> = {
   'deinterlace-speed': deinterlaceSpeed,
   'grain-stills': grainStills,
   'grain-clips': grainClips,
+  compression: compressionQuality,
+  enlarge: enlargeQuality,
   'whole-plan': wholePlan,
   proofs: proofLatency,
   memory: applicationMemory,

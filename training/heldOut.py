@@ -14,9 +14,10 @@ from degrade import to_ycc
 from samples import Library
 from sources import collect, pictures, work_folder
 
-STILLS, SIDE = 16, 288
-# Packages whose pictures are photographs throughout; textures of games are left out of the judgement.
-PHOTOGRAPHS = ("opencv-doc", "mate-backgrounds", "lomiri-wallpapers-16.04", "plasma-workspace-wallpapers", "python3-skimage")
+SIDE = 288
+# The held-out pictures that are whole photographs; figures, sheets of textures and the like would judge nothing.
+PHOTOGRAPHS = ("Wood.jpg", "butterfly.jpg", "fruits.jpg", "leuvenA.jpg", "messi5.jpg", "scenetext06.jpg", "feature_building.jpg",
+               "ColorfulCups", "seeding_by", "motion_original.jpg", "astra_color.jpg", "coins.jpg")
 CLIPS, FRAMES, WIDTH, HEIGHT = 6, 9, 320, 256
 
 
@@ -25,14 +26,14 @@ def luma(rgb):
 
 
 def stills():
-    """Middles of the largest held-out photographs."""
-    large = [p for p in pictures("photo", "held", PHOTOGRAPHS) if min(p.shape[:2]) >= SIDE]
-    large.sort(key=lambda p: -p.shape[0] * p.shape[1])
+    """Middles of the photographs."""
     crops = []
-    for p in large:
+    for p in pictures("photo", "held", names=PHOTOGRAPHS):
+        if min(p.shape[:2]) < SIDE:
+            continue
         y, x = (p.shape[0] - SIDE) // 2, (p.shape[1] - SIDE) // 2
         crops.append(luma(p[y:y + SIDE, x:x + SIDE]))
-    return crops[:STILLS]
+    return crops
 
 
 def moving():

@@ -4,12 +4,15 @@ there is one, writes the checkpoint every few minutes, and the state that did be
 """
 
 import argparse
+import glob
 import json
 import os
 import time
 
 import numpy as np
+import onnx
 import torch
+from onnx import numpy_helper
 
 from sources import collect, work_folder
 from tasks import TASKS
@@ -42,6 +45,19 @@ class Smoothed:
                 self.state[key].mul_(keep).add_(value, alpha=1 - keep)
 
 
+def weights_of(name):
+    """The weights in the models folder, of all files of that name (an enlarger has two); None where there are none."""
+    found = {}
+    for path in glob.glob(os.path.join(HERE, "..", "models", f"{name}.onnx")) + sorted(glob.glob(os.path.join(HERE, "..", "models", f"{name}-?x.onnx"))):
+        for value in onnx.load(path).graph.initializer:
+            # An enlarger's files name their parts from outside: network.one..., tail...
+            key = value.name.removeprefix("network.")
+            if key.startswith("tail.") and path.endswith("-4x.onnx"):
+                key = key.replace("tail.", "tail4.")
+            found[key] = torch.from_numpy(numpy_helper.to_array(value).copy())
+    return found or None
+
+
 def evaluate(task, network, batches):
     network.eval()
     with torch.no_grad():
@@ -72,10 +88,11 @@ def train(name, minutes):
         smoothed.state = kept["smoothed"]
         optimiser.load_state_dict(kept["optimiser"])
         step, history = kept["step"], kept["history"]
-    elif config.get("from"):
-        kept = os.path.join(HERE, "states", f"{config['from']}.pt")
-        network.load_state_dict(torch.load(kept)["smoothed"])
-        smoothed = Smoothed(network)
+    else:
+        known = weights_of(name) or weights_of(config.get("from"))
+        if known:
+            network.load_state_dict(known)
+            smoothed = Smoothed(network)
     samples = task.samples("train", config["seed"] + 1000 * step)
     judged = task.samples("held", 5)
     batches = [task.batch(judged, 16) for _ in range(config.get("judged", 12))]

@@ -24,7 +24,7 @@ export class CompressionSettings {
 /** Margin of the windows in luma pixels. */
 const WINDOW_BORDER = 16;
 /** Deviation of the noise that coding leaves, as a share of its step, as the windows should take it: found on held-out pictures. */
-const NOISE_OF_STEP = 0.33;
+const NOISE_OF_STEP = 0.25;
 /** Chroma is coded more coarsely than luma. */
 const CHROMA = 1.2;
 
