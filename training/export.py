@@ -89,7 +89,7 @@ def export(name):
     network.eval()
     os.makedirs(MODELS, exist_ok=True)
     held = {k: round(v, 3) for k, v in kept["history"][-1].items() if k not in ("step", "loss")}
-    card = {"task": config["task"], "config": config, "weights": sum(p.numel() for p in network.parameters()), "steps": kept["step"],
+    card = {"task": config["task"], "config": config, "weights": sum(p.numel() for p in network.parameters()), "steps": kept["step"] + kept.get("before", 0),
             "heldOut": held, "pictures": sources_used()}
     if config["task"] == "enlarge":
         write(Only(network, network.tail), task.inputs, f"{name}-2x", card)

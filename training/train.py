@@ -58,6 +58,15 @@ def weights_of(name):
     return found or None
 
 
+def steps_of(name):
+    """Steps on the card in the models folder, 0 where there is none."""
+    cards = glob.glob(os.path.join(HERE, "..", "models", f"{name}.json")) + glob.glob(os.path.join(HERE, "..", "models", f"{name}-2x.json"))
+    if not cards:
+        return 0
+    with open(cards[0]) as file:
+        return json.load(file)["steps"]
+
+
 def evaluate(task, network, batches):
     network.eval()
     with torch.no_grad():
@@ -81,18 +90,20 @@ def train(name, minutes):
     smoothed = Smoothed(network)
     optimiser = torch.optim.Adam(network.parameters(), lr=config["rate"], betas=(0.9, 0.99))
     checkpoint = os.path.join(work_folder(), f"{name}.pt")
-    step, history = 0, []
+    # Steps of earlier trainings whose weights this one starts from.
+    step, history, before = 0, [], 0
     if os.path.exists(checkpoint):
         kept = torch.load(checkpoint)
         network.load_state_dict(kept["network"])
         smoothed.state = kept["smoothed"]
         optimiser.load_state_dict(kept["optimiser"])
-        step, history = kept["step"], kept["history"]
+        step, history, before = kept["step"], kept["history"], kept.get("before", 0)
     else:
         known = weights_of(name) or weights_of(config.get("from"))
         if known:
             network.load_state_dict(known)
             smoothed = Smoothed(network)
+            before = steps_of(name)
     samples = task.samples("train", config["seed"] + 1000 * step)
     judged = task.samples("held", 5)
     batches = [task.batch(judged, 16) for _ in range(config.get("judged", 12))]
@@ -119,11 +130,11 @@ def train(name, minutes):
             losses = []
             print(" ".join(f"{k} {v:.4g}" for k, v in row.items()), f"{(time.time() - start) / 60:.0f} min", flush=True)
             save(checkpoint, {"network": network.state_dict(), "smoothed": smoothed.state, "optimiser": optimiser.state_dict(),
-                              "step": step, "history": history})
+                              "step": step, "history": history, "before": before})
     trial.load_state_dict(smoothed.state)
     history.append({"step": step, **evaluate(task, trial, batches)})
     save(checkpoint, {"network": network.state_dict(), "smoothed": smoothed.state, "optimiser": optimiser.state_dict(),
-                      "step": step, "history": history})
+                      "step": step, "history": history, "before": before})
 
 
 if __name__ == "__main__":

@@ -1,7 +1,7 @@
 import { describe, expect, it } from 'vitest';
 import { NEUTRAL_CHROMA, type Picture } from '../picture/picture';
-import { noisyPlane, picture, streamInfo } from '../testing/pictures';
-import { measureBars, measureBlocking, measureColour } from './surface';
+import { blockCoded, noisyPlane, picture, streamInfo } from '../testing/pictures';
+import { measureBars, measureBlocking, measureCoding, measureColour } from './surface';
 
 const info = streamInfo({ width: 160, height: 120 });
 const withLuma = (change: (x: number, y: number, v: number) => number): Picture => {
@@ -32,6 +32,18 @@ describe('measureColour', () => {
     expect(measureColour(grey)).toMatchObject({ monochrome: true, toned: false });
     for (const [i, shift] of [-1500, 1800].entries()) grey.planes[i + 1].data.forEach((v, k) => (grey.planes[i + 1].data[k] = v + shift));
     expect(measureColour(grey)).toMatchObject({ monochrome: true, toned: true });
+  });
+});
+
+describe('measureCoding', () => {
+  it('tells about how coarse the steps of a block codec were', () => {
+    const wide = picture(streamInfo({ width: 640, height: 480 }));
+    // Slopes as gentle as a photograph's: the pattern stretched.
+    wide.planes[0].data.forEach((_, i, data) => (data[i] = 30000 + 9000 * Math.sin((i % 640) / 60 + Math.floor(i / 640) / 90)));
+    const seen = [8, 16, 32].map((step) => measureCoding({ ...wide, planes: [blockCoded(wide.planes[0], step)] }));
+    expect(seen).toEqual([...seen].sort((a, b) => a - b));
+    expect(measureCoding(wide)).toBeLessThan(1);
+    expect(seen[0]).toBeGreaterThan(2);
   });
 });
 

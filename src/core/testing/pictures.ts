@@ -68,3 +68,36 @@ export function picture(info: StreamInfo, n = 0): Picture {
         : [texturedPlane(info.width, info.height, 2 * n, n)],
   };
 }
+
+/** The plane as a block codec leaves it: orthonormal 8 x 8 cosine transforms, quantised with one step in codes of 255. */
+export function blockCoded(plane: Plane, step: number): Plane {
+  const out = newPlane(plane.width, plane.height);
+  const basis = Array.from({ length: 8 }, (_, k) =>
+    Array.from({ length: 8 }, (__, n) => Math.sqrt(k ? 0.25 : 0.125) * Math.cos(((2 * n + 1) * k * Math.PI) / 16)),
+  );
+  const unit = step * 256;
+  for (let y = 0; y + 8 <= plane.height; y += 8) {
+    for (let x = 0; x + 8 <= plane.width; x += 8) {
+      const block = Array.from({ length: 64 }, (_, i) => plane.data[(y + (i >> 3)) * plane.width + x + (i & 7)]);
+      const coded = transform(block, (k, n) => basis[k][n]).map((c) => Math.round(c / unit) * unit);
+      transform(coded, (n, k) => basis[k][n]).forEach((v, i) => {
+        out.data[(y + (i >> 3)) * plane.width + x + (i & 7)] = Math.min(65535, Math.max(0, Math.round(v)));
+      });
+    }
+  }
+  return out;
+}
+
+/** Both ways through an 8 x 8 matrix. */
+function transform(block: number[], at: (row: number, column: number) => number): number[] {
+  const once = (from: number[]): number[] =>
+    Array.from({ length: 64 }, (_, i) => {
+      const row = i >> 3,
+        column = i & 7;
+      let sum = 0;
+      for (let n = 0; n < 8; n++) sum += at(row, n) * from[n * 8 + column];
+      return sum;
+    });
+  const turned = (from: number[]): number[] => from.map((_, i) => from[(i & 7) * 8 + (i >> 3)]);
+  return turned(once(turned(once(block))));
+}

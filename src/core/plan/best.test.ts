@@ -1,0 +1,126 @@
+import { describe, expect, it } from 'vitest';
+import { clean } from '../networks/clean';
+import { psnr } from '../metrics/metrics';
+import { cutPicture, wholeRegion, type Picture, type StreamInfo } from '../picture/picture';
+import { blockCoded, noisyPlane, picture, streamInfo, texturedPlane } from '../testing/pictures';
+import { PictureCache } from './cache';
+import { PlanRun } from './executor';
+import { readPlan, readySteps } from './plan';
+
+type Step = [treatment: string, settings: Record<string, unknown>];
+
+function runOver(info: StreamInfo, frame: (n: number) => Picture, ...steps: Step[]): PlanRun {
+  const plan = readPlan({
+    format: 'wairetic-plan',
+    version: 1,
+    steps: steps.map(([treatment, settings]) => ({ treatment, on: true, settings })),
+  });
+  return new PlanRun({ info, key: 'made up', frame: (n) => Promise.resolve(frame(n)) }, readySteps(plan), {
+    cache: new PictureCache(1 << 28),
+  });
+}
+
+/** A run over made-up frames, seen further on with every one, with grain of `sigma` codes on the luma. */
+function runOf(info: StreamInfo, sigma: number, ...steps: Step[]): PlanRun {
+  const frames = new Map<number, Picture>();
+  const frame = (n: number): Picture => {
+    let found = frames.get(n);
+    if (!found) {
+      const made = picture(info, n);
+      found = { ...made, planes: [noisyPlane(made.planes[0], sigma * 256, n + 1), ...made.planes.slice(1)] };
+      frames.set(n, found);
+    }
+    return found;
+  };
+  return runOver(info, frame, ...steps);
+}
+
+const still = streamInfo({ width: 500, height: 300, frames: 1, fieldOrder: 'progressive' });
+const film = streamInfo({ width: 416, height: 272, frames: 8, fieldOrder: 'progressive' });
+const fields = streamInfo({ width: 416, height: 272, frames: 8, fieldOrder: 'top-first' });
+
+describe('the best choice', () => {
+  it.each<[string, StreamInfo, Record<string, unknown>]>([
+    ['deinterlace', fields, { quality: 'best' }],
+    ['grain', still, { quality: 'best', luma: 8 }],
+    ['grain', film, { quality: 'best', luma: 8 }],
+    ['compression', still, { quality: 'best', coding: 12 }],
+    ['focus', still, { quality: 'best', blur: 0.8 }],
+    ['upscale', still, { quality: 'best', target: 'factor', factor: 2 }],
+    ['upscale', still, { quality: 'best', target: 'factor', factor: 2.25, grain: 6 }],
+  ])('of %s gives any part as it is in the whole', async (treatment, info, settings) => {
+    const whole = await runOf(info, 8, [treatment, settings]).picture(
+      info.frames > 1 ? 3 : 0,
+      wholeRegion(runOf(info, 8, [treatment, settings]).output),
+    );
+    const run = runOf(info, 8, [treatment, settings]);
+    const scale = run.output.width / info.width;
+    for (const [x, y] of [
+      [10, 8],
+      [370, 240],
+    ]) {
+      const region = { x: 2 * Math.round((x * scale) / 2), y: 2 * Math.round((y * scale) / 2), width: 30, height: 24 };
+      const part = cutPicture(await run.picture(info.frames > 1 ? 3 : 0, region), region);
+      expect(part.planes).toEqual(cutPicture(whole, region).planes);
+    }
+  });
+
+  it('works steps of the cleaning network that follow one another in one pass', async () => {
+    const run = runOf(
+      still,
+      8,
+      ['compression', { quality: 'best', coding: 10, keep: 0 }],
+      ['grain', { quality: 'best', luma: 8, chroma: 2, keep: 0 }],
+      ['focus', { quality: 'best', blur: 0.5 }],
+    );
+    const whole = wholeRegion(still);
+    const result = await run.picture(0, whole);
+    expect(run.spent.map((s) => s.frames)).toEqual([0, 0, 1]);
+    const source = await runOf(still, 8).picture(0, whole);
+    const once = await clean(source, whole, { grainLuma: 8, grainChroma: 2, step: 10, blur: 0.5 }, { luma: 1, chroma: 1 });
+    expect(result.planes).toEqual(once.planes);
+    // A look after the first two steps leaves the third out.
+    await run.picture(0, whole, 2);
+    expect(run.spent.map((s) => s.frames)).toEqual([0, 1, 1]);
+  });
+
+  it('of Upscale gives the source back when its light is gathered', async () => {
+    const info = streamInfo({ width: 200, height: 120, frames: 1, fieldOrder: 'progressive', pixelAspect: { num: 1, den: 1 } });
+    const run = runOf(info, 0, ['upscale', { quality: 'best', target: 'factor', factor: 2 }]);
+    const large = await run.picture(0, wholeRegion(run.output));
+    const back = runOver(run.output, () => large, ['upscale', { quality: 'fast', target: 'factor', factor: 0.5 }]);
+    const small = await back.picture(0, wholeRegion(back.output));
+    expect(psnr(small.planes[0], picture(info).planes[0])).toBeGreaterThan(48);
+  });
+
+  it('of Grain on film leaves less flicker than frame by frame', async () => {
+    const info = { ...film, width: 160, height: 112 };
+    const flicker = async (neighbours: number): Promise<number> => {
+      const run = runOf({ ...info, rate: { num: 25, den: 1 } }, 10, [
+        'grain',
+        { quality: 'best', luma: 10, chroma: 0, keep: 0, neighbours },
+      ]);
+      let sum = 0;
+      for (const n of [3, 4]) {
+        const made = (await run.picture(n, wholeRegion(info))).planes[0],
+          truth = picture(info, n).planes[0];
+        const other = (await run.picture(n + 1, wholeRegion(info))).planes[0],
+          otherTruth = picture(info, n + 1).planes[0];
+        made.data.forEach((v, i) => (sum += Math.abs(v - truth.data[i] - (other.data[i] - otherTruth.data[i]))));
+      }
+      return sum;
+    };
+    expect(await flicker(2)).toBeLessThan(await flicker(0));
+  });
+});
+
+describe('the fast choice', () => {
+  it('of Compression takes blocks off', async () => {
+    const truth = texturedPlane(160, 120);
+    const info = streamInfo({ width: 160, height: 120, frames: 1, planes: 1, fieldOrder: 'progressive' });
+    const coded = blockCoded(truth, 24);
+    const run = runOver(info, () => ({ info, region: wholeRegion(info), planes: [coded] }), ['compression', { coding: 24, keep: 0 }]);
+    const [made] = (await run.picture(0, wholeRegion(info))).planes;
+    expect(psnr(made, truth)).toBeGreaterThan(psnr(coded, truth) + 0.5);
+  });
+});
