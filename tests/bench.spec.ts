@@ -187,6 +187,25 @@ test('the loupe moves and the ladder follows; a rung can be looked at by itself'
   await expect.poll(() => shown(page)).not.toBe(whole);
 });
 
+test('the evidence map shows what was added to the source', async ({ page }) => {
+  const before = await shown(page);
+  const state = page.getByTestId('viewer-state');
+  await page.keyboard.press('e');
+  await expect(state).toContainText('invented 0.0 %');
+  await expect(page.getByRole('button', { name: 'Evidence' })).toHaveAttribute('aria-pressed', 'true');
+  await expect.poll(() => shown(page)).not.toBe(before);
+  await accessible(page);
+  const focus = page.getByTestId('step-focus');
+  await focus.getByRole('button', { name: /^Focus/ }).click();
+  await focus.getByRole('button', { name: 'Switch on' }).click();
+  await expect(state).toContainText(/invented (0\.[1-9]|[1-9])/);
+  await page.keyboard.press('Control+z');
+  await page.getByRole('button', { name: 'Evidence' }).click();
+  await expect(state).not.toContainText('invented');
+  await settled(page);
+  await expect.poll(() => shown(page)).toBe(before);
+});
+
 test('frames are stepped, a range is set, and a stretch is proofed and played', async ({ page }) => {
   const frame = page.getByLabel('frame', { exact: true });
   await page.keyboard.press('Home');

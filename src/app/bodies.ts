@@ -80,6 +80,10 @@ export class ProofBody {
   @Min(0)
   after?: number;
 
+  @IsOptional()
+  @IsBoolean()
+  evidence?: boolean;
+
   @ValidateNested()
   @Type(() => FitBody)
   fit!: FitBody;

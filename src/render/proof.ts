@@ -5,6 +5,7 @@ import { toScreen } from '../core/picture/screen';
 import { displayWidth, planeRegion, wholeRegion, type Picture, type Region, type StreamInfo } from '../core/picture/picture';
 import { PictureCache } from '../core/plan/cache';
 import { Cancelled, PlanRun } from '../core/plan/executor';
+import { evidenceMap, inventedShare, paintEvidence, supportedSteps, type EvidenceMap } from '../core/plan/evidence';
 import { readySteps, type Plan } from '../core/plan/plan';
 import type { Place } from '../core/treatments/treatment';
 import { openSource, type OpenSource } from '../media/openSource';
@@ -20,6 +21,8 @@ export interface ProofRequest {
   region: Place;
   /** Steps, of those switched on, that are applied; all when left out, 0 for the source. */
   after?: number;
+  /** Shows the evidence map instead: grey where the source supports the result, amber where it was invented. */
+  evidence?: boolean;
   /** The answer is reduced to at most this many pixels wide and high; it is never enlarged. */
   fit: { width: number; height: number };
   /** The wish it belongs to: work stops once the shared number is another. */
@@ -36,6 +39,8 @@ export interface ProofImage {
   /** Stream after the whole plan. */
   output: StreamInfo;
   milliseconds: number;
+  /** Share of the part that the source does not support, when the evidence map was asked for. */
+  invented?: number;
   /** Time each step took for this answer. */
   steps: { id: string; milliseconds: number }[];
 }
@@ -98,8 +103,13 @@ export async function makeProof(request: ProofRequest): Promise<ProofImage> {
     width: (region.width * sx) / output.width,
     height: (region.height * sy) / output.height,
   };
-  const { pixels, width, height } = await forScreen(picture, request.fit);
+  const held = request.evidence ? supportedSteps(steps) : undefined;
+  const frame = run.frameAt(Math.min(request.frame, output.frames - 1), after);
+  const supported = held && (await new PlanRun(await sourceOf(request.source), held, { cache, cancelled }).picture(frame, region, after));
+  const map = request.evidence ? evidenceMap(picture.planes[0], (supported ?? picture).planes[0]) : undefined;
+  const { pixels, width, height } = await forScreen(picture, request.fit, map);
   return {
+    ...(map && { invented: inventedShare(map) }),
     pixels,
     width,
     height,
@@ -134,9 +144,11 @@ function partOf(wanted: Place, whole: Place, info: { width: number; height: numb
 async function forScreen(
   picture: Picture,
   fit: { width: number; height: number },
+  evidence: EvidenceMap | undefined,
 ): Promise<{ pixels: Uint8Array; width: number; height: number }> {
   const { width, height } = planeRegion(picture.info, 0, picture.region);
   const pixels = toScreen(picture);
+  if (evidence) paintEvidence(pixels, evidence);
   if (width <= fit.width && height <= fit.height) return { pixels, width, height };
   const { data, info } = await sharp(pixels, { raw: { width, height, channels: 4 }, limitInputPixels: false })
     .resize(Math.min(width, fit.width), Math.min(height, fit.height), { fit: 'fill', kernel: 'cubic' })

@@ -61,6 +61,7 @@ export interface ProofWish {
   frame: number;
   region: Place;
   after?: number;
+  evidence?: boolean;
   fit: { width: number; height: number };
   /** Whoever looks, and the number of the wish: a higher one drops those before it. */
   viewer: string;
@@ -86,6 +87,7 @@ export async function proofItem(item: Item, wish: ProofWish): Promise<ProofImage
     frame: wish.frame,
     region: wish.region,
     after: wish.after,
+    evidence: wish.evidence,
     fit: wish.fit,
     turn: { shared, number: wish.turn },
   };

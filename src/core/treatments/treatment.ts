@@ -78,6 +78,8 @@ export interface Treatment<S extends object = object> {
    * network in place of `apply`, once for all steps in a row that answer.
    */
   steering?(settings: S, input: StreamInfo): CleanRequest | undefined;
+  /** The same settings changed so that the step adds nothing its source does not say; left out where it never does. */
+  supported?(settings: S): S | undefined;
   /** The network of the best choice, or undefined when the settings choose the fast way. */
   network?(settings: S, input: StreamInfo): NetworkName | undefined;
 }

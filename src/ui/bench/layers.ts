@@ -28,6 +28,7 @@ export function wishFor(bench: Bench, part: Rect, pixels: Size, role: 'source' |
     frame: state.frame,
     region: part,
     after: role === 'source' ? 0 : lookedSteps(state),
+    evidence: role === 'result' && state.evidence,
     fit: {
       width: Math.max(1, Math.min(LARGEST, Math.round(pixels.width))),
       height: Math.max(1, Math.min(LARGEST, Math.round(pixels.height))),
@@ -55,13 +56,17 @@ export function useLayer(
   const frame = useStore(bench, (s) => s.frame);
   const looked = useStore(bench, lookedSteps);
   const after = role === 'source' ? 0 : looked;
+  const evidence = useStore(bench, (s) => role === 'result' && s.evidence);
   // Parts that differ by less than a screen pixel are the same wish.
   const view =
     part &&
     JSON.stringify([part, { width: Math.round(pixels.width), height: Math.round(pixels.height) }], (_, v: unknown) =>
       typeof v === 'number' && v < 1 ? Math.round(v * 20_000) / 20_000 : v,
     );
-  const wish = useMemo(() => (view && !paused ? { plan, frame, after, view } : undefined), [plan, frame, after, view, paused]);
+  const wish = useMemo(
+    () => (view && !paused ? { plan, frame, after, view, evidence } : undefined),
+    [plan, frame, after, view, paused, evidence],
+  );
   useEffect(() => {
     if (!wish) return;
     const controller = new AbortController();

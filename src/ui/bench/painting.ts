@@ -8,6 +8,8 @@ export interface Drawn {
   bitmap: ImageBitmap;
   /** Fractions of the output. */
   place: Rect;
+  /** Share the source does not support, where the evidence map is shown. */
+  invented?: number;
 }
 
 /** Draws one picture where it lies, inside `clip`. */

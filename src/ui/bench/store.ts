@@ -38,6 +38,8 @@ export interface BenchState {
   loupe: { u: number; v: number };
   /** The source is held up instead of the result. */
   holding: boolean;
+  /** The evidence map is shown instead of the result. */
+  evidence: boolean;
   /** Step whose settings are open. */
   opened: string | undefined;
   /** Step after which the picture is looked at; the whole plan when nothing. */
@@ -76,6 +78,7 @@ export function createBench(answer: ItemAnswer & Required<Pick<ItemAnswer, 'plan
         split: 0.5,
         loupe: { u: 0.5, v: 0.4 },
         holding: false,
+        evidence: false,
         opened: undefined,
         lookAfter: undefined,
         costs: {},

@@ -31,7 +31,8 @@ export function Viewer({ stretch }: { stretch: Stretch }) {
   const part = room.width > 0 ? visiblePart(at, room) : undefined;
   const pixels = { width: part ? part.width * at.width * ratio : 1, height: part ? part.height * at.height * ratio : 1 };
   const frame = useBench((s) => s.frame);
-  const kept = stretch.find(frame);
+  const evidence = useBench((s) => s.evidence);
+  const kept = evidence ? undefined : stretch.find(frame);
   const result = useLayer('result', part, pixels, kept !== undefined);
   const source = useLayer('source', part, pixels, kept !== undefined);
   const shownResult = kept?.result ?? result.layer;
@@ -59,6 +60,7 @@ export function Viewer({ stretch }: { stretch: Stretch }) {
   const drag = useDrag(size, room, at, setPointer);
   const after = useBench((s) => {
     const step = livePlan(s).steps.find((t) => t.id === s.lookAfter && t.on);
+    if (s.evidence) return 'evidence';
     return step ? `after ${infoOf(s, step).name}` : 'result';
   });
   const loupeBox = loupePart(output, loupe.u, loupe.v);

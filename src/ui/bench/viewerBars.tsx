@@ -14,7 +14,7 @@ const MODES: { value: CompareMode; label: string }[] = [
 /** How source and result are compared, and how large. */
 export function ViewerBar({ after }: { after: string }) {
   const bench = useBenchStore();
-  const { mode, view } = useBench((s) => s);
+  const { mode, view, evidence } = useBench((s) => s);
   return (
     <div className="flex h-[34px] shrink-0 items-center gap-2 border-b px-[10px]">
       <ToggleGroup.Root
@@ -43,9 +43,18 @@ export function ViewerBar({ after }: { after: string }) {
           </ToggleGroup.Item>
         ))}
       </ToggleGroup.Root>
+      <button
+        type="button"
+        className="btn aria-pressed:bg-ink aria-pressed:text-paper"
+        aria-pressed={evidence}
+        title="Grey where the source supports the result, amber where a network or a sharpening added to it"
+        onClick={() => bench.setState({ evidence: !evidence })}
+      >
+        Evidence
+      </button>
       <span className="flex-1" />
       <span className="truncate text-ink2">
-        {after === 'result' ? '' : `${after} · `}hold <kbd className="key">S</kbd> for the source
+        {after === 'result' || after === 'evidence' ? '' : `${after} · `}hold <kbd className="key">S</kbd> for the source
       </span>
     </div>
   );
@@ -64,6 +73,7 @@ export function ViewerState({
   waiting: boolean;
 }) {
   const { output, view, proofTime } = useBench((s) => s);
+  const invented = result?.invented;
   const values = pointer && { source: source && readSample(source, pointer), result: result && readSample(result, pointer) };
   return (
     <div className="flex h-[24px] shrink-0 items-center gap-5 bg-[#4b4b4b] px-3 text-[12px] text-white" data-testid="viewer-state">
@@ -75,6 +85,7 @@ export function ViewerState({
       <span className="w-[12em] whitespace-nowrap tabular-nums">{values?.source ? `source ${values.source.join(' ')}` : ''}</span>
       <span className="w-[12em] whitespace-nowrap tabular-nums">{values?.result ? `result ${values.result.join(' ')}` : ''}</span>
       <span className="flex-1" />
+      {invented !== undefined && <span className="tabular-nums">invented {(invented * 100).toFixed(1)} %</span>}
       <span className="tabular-nums">{view.zoom === 'fit' ? 'fitted' : `${Math.round(view.zoom * 100)} %`}</span>
       <span className="w-[8.5em] text-right tabular-nums" role="status">
         {waiting ? 'proofing…' : proofTime !== undefined ? `proof ${Math.round(proofTime)} ms` : ''}

@@ -44,6 +44,8 @@ export interface ProofAnswer {
   /** Stream after the whole plan. */
   output: StreamInfo;
   milliseconds: number;
+  /** Share of the part the source does not support, with the evidence map. */
+  invented?: number;
   steps: { id: string; milliseconds: number }[];
 }
 
@@ -54,6 +56,8 @@ export interface ProofWish {
   region: Rect;
   /** Steps, of those switched on, that are applied; all when left out. */
   after?: number;
+  /** The evidence map instead of the picture. */
+  evidence?: boolean;
   fit: { width: number; height: number };
   viewer: string;
   /** A higher number drops the viewer's wishes before it. */

@@ -36,6 +36,7 @@ export const focus: Treatment<FocusSettings> = {
   output: (input) => ({ ...input, depth: finerDepth(input) }),
   needs: () => ({ ...NO_NEEDS, border: FAST_BORDER, grid: 2 }),
   network: (settings) => (settings.quality === 'best' ? 'clean' : undefined),
+  supported: (settings) => ({ ...settings, strength: 0 }),
   steering: ({ quality, blur, strength }) =>
     quality === 'best' ? { steering: { blur }, share: { luma: strength / 100, chroma: strength / 100 } } : undefined,
   // Softness may be the lens, the hour or the intention: it is offered, and switched on by the restorer.

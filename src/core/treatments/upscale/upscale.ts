@@ -202,6 +202,8 @@ export const upscale: Treatment<UpscaleSettings> = {
     const from = resizedFrom(region, input, size);
     return upscale.network?.(settings, input) ? cellsCover(growRegion(from, resizeBorder(input, size), 1, input), input) : from;
   },
+  // The plain enlargement that agrees with the source; damage the network was told of counts as added when it goes.
+  supported: (settings) => (settings.quality === 'best' ? { ...settings, quality: 'fast', edges: 0 } : undefined),
   network: (settings, input) => {
     const factor = settings.quality === 'best' ? nearestFactor(input, upscaleSize(input, settings)) : undefined;
     return factor && `enlarge-${settings.content}-${factor}x`;
