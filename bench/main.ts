@@ -6,7 +6,7 @@ import { applicationMemory, proofLatency } from './application';
 import { deinterlaceQuality, deinterlaceSpeed } from './deinterlace';
 import { compressionQuality } from './coding';
 import { enlargeQuality } from './enlarge';
-import { grainClips, grainStills } from './grain';
+import { grainClips, grainSpeed, grainStills } from './grain';
 import { wholePlan } from './wholePlan';
 import { passes, printRow, writeTable, type Row } from './table';
 
@@ -15,6 +15,7 @@ const PARTS: Record<string, (work: string) => Row[] | Promise<Row[]>> = {
   'deinterlace-speed': deinterlaceSpeed,
   'grain-stills': grainStills,
   'grain-clips': grainClips,
+  'grain-speed': grainSpeed,
   compression: compressionQuality,
   enlarge: enlargeQuality,
   'whole-plan': wholePlan,

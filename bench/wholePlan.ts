@@ -37,15 +37,16 @@ function grainyClip(): { source: Plane[]; truth: Plane[] } {
   return { source, truth };
 }
 
-const PLAN: Plan = readPlan({
-  format: 'wairetic-plan',
-  version: 1,
-  steps: [
-    { treatment: 'deinterlace', on: true, settings: { order: 'top' } },
-    { treatment: 'grain', on: true, settings: { luma: SIGMA, chroma: 1, keep: 0 } },
-    { treatment: 'upscale', on: true, settings: { target: '1080p' } },
-  ],
-});
+const planOf = (quality: 'fast' | 'best'): Plan =>
+  readPlan({
+    format: 'wairetic-plan',
+    version: 1,
+    steps: [
+      { treatment: 'deinterlace', on: true, settings: { quality, order: 'top' } },
+      { treatment: 'grain', on: true, settings: { quality, luma: SIGMA, chroma: 1, keep: 0 } },
+      { treatment: 'upscale', on: true, settings: { quality, target: '1080p' } },
+    ],
+  });
 
 async function quality(file: string, truth: Plane[]): Promise<number> {
   const { facts } = await probe(file);
@@ -83,24 +84,31 @@ export async function wholePlan(work: string): Promise<Row[]> {
     clip,
   ]);
   const encoder = ['-c:v', 'libx264', '-preset', 'veryfast', '-crf', '16', '-pix_fmt', 'yuv420p', '-threads', '2'];
-  const plan = path.join(work, 'plan.json');
-  writeFileSync(plan, JSON.stringify(PLAN));
+  const plans = { fast: path.join(work, 'fast.json'), best: path.join(work, 'best.json') };
+  for (const quality of ['fast', 'best'] as const) writeFileSync(plans[quality], JSON.stringify(planOf(quality)));
+  /** Seconds a frame of ours on two threads. */
+  const treat = (quality: 'fast' | 'best', own: string): number => {
+    const start = performance.now();
+    execFileSync(path.resolve(import.meta.dirname, '../bin/wairetic'), ['treat', clip, '--plan', plans[quality], '--out', own], {
+      env: { ...process.env, WAIRETIC_THREADS: '2' },
+    });
+    return (performance.now() - start) / 1000;
+  };
   const theirs = path.join(work, 'theirs.mkv');
   const chain = `setfield=tff,bwdif=mode=send_field,nlmeans,scale=${OUT.width}:${OUT.height}:flags=lanczos:in_color_matrix=bt601:out_color_matrix=bt709,setsar=1`;
   const runs = [];
   for (let n = 0; n < 3; n++) {
     const own = path.join(work, `own${n}.mp4`);
-    const start = performance.now();
-    execFileSync(path.resolve(import.meta.dirname, '../bin/wairetic'), ['treat', clip, '--plan', plan, '--out', own], {
-      env: { ...process.env, WAIRETIC_THREADS: '2' },
-    });
-    const ours = (performance.now() - start) / 1000;
+    const ours = treat('fast', own);
     const base = timed(['-filter_threads', '2', '-threads', '2', '-i', clip, '-vf', chain, ...encoder, theirs]);
     runs.push({ ours, base, ratio: base / ours });
   }
   const { ours, base, ratio } = runs.sort((a, b) => a.ratio - b.ratio)[1];
   const mine = await quality(path.join(work, 'own0.mp4'), truth),
     other = await quality(theirs, truth);
+  const bestFile = path.join(work, 'best.mp4');
+  const bestSeconds = treat('best', bestFile) / (FRAMES * 2),
+    bestQuality = await quality(bestFile, truth);
   const fps = (seconds: number): string => ((FRAMES * 2) / seconds).toFixed(2);
   return [
     {
@@ -108,13 +116,28 @@ export async function wholePlan(work: string): Promise<Row[]> {
       what: 'speed, two threads, frames out a second',
       shown: `${fps(ours)} / ${fps(base)} = ${ratio.toFixed(2)}`,
       value: ratio,
-      atLeast: 0.5,
+      atLeast: 1,
     },
     {
       group: GROUP,
       what: 'PSNR against the truth',
       shown: `${mine.toFixed(2)} dB (${mine >= other ? '+' : ''}${(mine - other).toFixed(2)})`,
       value: mine - other,
+      atLeast: 0,
+    },
+    {
+      group: GROUP,
+      what: 'fast, seconds a frame out, two threads',
+      shown: `${(ours / FRAMES / 2).toFixed(3)} s`,
+      value: ours / FRAMES / 2,
+      atMost: 0.12,
+    },
+    { group: GROUP, what: 'best, seconds a frame out, two threads', shown: `${bestSeconds.toFixed(3)} s`, value: bestSeconds, atMost: 1 },
+    {
+      group: GROUP,
+      what: 'best, PSNR against the truth',
+      shown: `${bestQuality.toFixed(2)} dB (${bestQuality >= other ? '+' : ''}${(bestQuality - other).toFixed(2)})`,
+      value: bestQuality - mine,
       atLeast: 0,
     },
   ];
