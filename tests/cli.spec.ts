@@ -11,8 +11,13 @@ import { ROOT } from './server';
 let folder = '';
 const at = (name: string): string => path.join(folder, name);
 
-function wairetic(args: string[], input?: string): { code: number | null; out: string; err: string } {
-  const { status, stdout, stderr } = spawnSync(path.join(ROOT, 'bin/wairetic'), args, { encoding: 'utf8', input, cwd: folder });
+function wairetic(args: string[], input?: string, env: Record<string, string> = {}): { code: number | null; out: string; err: string } {
+  const { status, stdout, stderr } = spawnSync(path.join(ROOT, 'bin/wairetic'), args, {
+    encoding: 'utf8',
+    input,
+    cwd: folder,
+    env: { ...process.env, ...env },
+  });
   return { code: status, out: stdout, err: stderr };
 }
 
@@ -58,6 +63,24 @@ test('propose gives a plan that treat runs, to any format, and the same bytes ea
   expect([frames('a.mkv'), frames('c.mp4')]).toEqual([120, 120]);
   expect(frames('part.mkv')).toBeGreaterThanOrEqual(29);
   expect(frames('part.mkv')).toBeLessThanOrEqual(31);
+});
+
+test('the best choice runs from the command line, gives the same bytes on one thread and two, and says what it misses', () => {
+  const { out } = wairetic(['propose', 'clip.mkv', '--quality', 'best', '--json']);
+  const plan = JSON.parse(out) as Plan;
+  expect(plan.steps.filter((s) => 'quality' in s.settings).map((s) => s.settings.quality)).not.toContain('fast');
+  for (const step of plan.steps) if (step.treatment === 'upscale') step.settings = { ...step.settings, target: 'factor', factor: 2 };
+  writeFileSync(at('best.json'), JSON.stringify(plan));
+  const treat = (name: string, env: Record<string, string>): { code: number | null; err: string } =>
+    wairetic(['treat', 'clip.mkv', '--plan', 'best.json', '--out', name, '--to', '0.4'], undefined, env);
+  expect(treat('one.mkv', { WAIRETIC_THREADS: '1' })).toMatchObject({ code: 0, err: '' });
+  expect(treat('two.mkv', { WAIRETIC_THREADS: '2' })).toMatchObject({ code: 0, err: '' });
+  expect(readFileSync(at('one.mkv')).equals(readFileSync(at('two.mkv')))).toBe(true);
+  const without = treat('none.mkv', { WAIRETIC_MODELS: folder });
+  expect(without.code).toBe(1);
+  expect(without.err).toMatch(/^wairetic: The network "fields" has no card at .*Choose "fast"/);
+  expect(existsSync(at('none.mkv'))).toBe(false);
+  expect(wairetic(['propose', 'clip.mkv', '--quality', 'superb']).code).toBe(2);
 });
 
 test('errors say what is wrong, on standard error, with the usual codes; nothing is overwritten', () => {

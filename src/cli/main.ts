@@ -3,18 +3,17 @@ import { parseArgs } from 'node:util';
 import { withMeasured } from '../archive/items';
 import { examine } from '../core/condition/examine';
 import { applicationRoot } from '../core/kernels/wasm';
-import { proposePlan, readPlan, type Plan } from '../core/plan/plan';
+import { proposePlan, readPlan, withQuality, type Plan } from '../core/plan/plan';
 import { PlanError } from '../core/treatments/treatment';
 import { sha256File } from '../media/checksum';
 import { openSource } from '../media/openSource';
 import { probe, type Probed } from '../media/probe';
-import { MediaError } from '../media/tools';
 import { treatFile } from '../render/treatFile';
 import { conditionText, factsText, planText } from './text';
 
 const USAGE = `usage: wairetic inspect FILE [--json]
-       wairetic propose FILE [--json]
-       wairetic treat FILE --plan PLAN.json --out FILE [--from S] [--to S]
+       wairetic propose FILE [--quality fast|best] [--json]
+       wairetic treat FILE --plan PLAN.json --out FILE [--quality fast|best] [--from S] [--to S]
        wairetic serve [--port N]
 
 inspect  facts and condition of a file
@@ -22,6 +21,7 @@ propose  the plan the measurements ask for
 treat    runs a plan over a file; the ending of --out says the format:
          .mkv (lossless) or .mp4 for moving images, .tif, .png or .jpg for stills;
          --plan - reads the plan from standard input, --plan measured proposes it
+         --quality sets all steps that offer a choice to one: best uses networks
 serve    starts the application
 
 Exit codes: 0 done, 1 the work failed, 2 wrong use, 130 interrupted.
@@ -46,11 +46,18 @@ async function inspect(file: string, json: boolean): Promise<string> {
   return json ? JSON.stringify({ facts, condition }, null, 2) : `${factsText(facts)}\n${conditionText(condition)}`;
 }
 
-async function propose(file: string, json: boolean): Promise<string> {
+async function propose(file: string, json: boolean, quality: string | undefined): Promise<string> {
   const { probed, condition } = await inspected(file);
   const info = withMeasured(probed.facts.stream, condition);
-  const plan = proposePlan(condition, info);
+  const plan = inQuality(proposePlan(condition, info), quality);
   return json ? JSON.stringify(plan, null, 2) : planText(plan, info);
+}
+
+/** @throws UsageError when the quality is none. */
+function inQuality(plan: Plan, quality: string | undefined): Plan {
+  if (quality === undefined) return plan;
+  if (quality !== 'fast' && quality !== 'best') throw new UsageError(`--quality takes fast or best, not "${quality}"`);
+  return withQuality(plan, quality);
 }
 
 async function readPlanFile(name: string): Promise<Plan> {
@@ -81,11 +88,15 @@ function seconds(value: string | undefined, name: string): number | undefined {
   return number;
 }
 
-async function treat(file: string, options: { plan?: string; out?: string; from?: string; to?: string }): Promise<string> {
+async function treat(
+  file: string,
+  options: { plan?: string; out?: string; quality?: string; from?: string; to?: string },
+): Promise<string> {
   if (!options.plan || !options.out) throw new UsageError('treat needs --plan and --out');
   const { probed, condition } = await inspected(file);
   const info = withMeasured(probed.facts.stream, condition);
-  const plan = options.plan === 'measured' ? proposePlan(condition, info) : await readPlanFile(options.plan);
+  const given = options.plan === 'measured' ? proposePlan(condition, info) : await readPlanFile(options.plan);
+  const plan = inQuality(given, options.quality);
   const stop = new AbortController();
   process.once('SIGINT', () => stop.abort());
   const shown = process.stderr.isTTY;
@@ -126,6 +137,7 @@ async function main(): Promise<void> {
       json: { type: 'boolean', default: false },
       plan: { type: 'string' },
       out: { type: 'string' },
+      quality: { type: 'string' },
       from: { type: 'string' },
       to: { type: 'string' },
       port: { type: 'string' },
@@ -141,7 +153,7 @@ async function main(): Promise<void> {
     command === 'inspect'
       ? await inspect(file, values.json)
       : command === 'propose'
-        ? await propose(file, values.json)
+        ? await propose(file, values.json, values.quality)
         : await treat(file, values);
   if (text) process.stdout.write(`${text}\n`);
 }
@@ -150,7 +162,7 @@ main().then(
   () => process.exit(0),
   (error: Error & { code?: string; exit?: number }) => {
     const use = error instanceof UsageError || error.code?.startsWith('ERR_PARSE_ARGS');
-    const known = error instanceof MediaError || error instanceof PlanError || error.name === 'MediaError' || error.name === 'PlanError';
+    const known = ['MediaError', 'PlanError', 'NetworkError'].includes(error.name);
     const message =
       error.code === 'ENOENT'
         ? `no such file: ${(error as NodeJS.ErrnoException).path}`

@@ -1,6 +1,7 @@
 import { randomUUID } from 'node:crypto';
 import type { ConditionReport } from '../condition/report';
 import type { StreamInfo } from '../picture/picture';
+import type { Quality } from '../treatments/quality';
 import { treatment, TREATMENTS } from '../treatments/register';
 import { readSettings } from '../treatments/setting';
 import { PlanError, type Treatment } from '../treatments/treatment';
@@ -76,6 +77,12 @@ export function proposePlan(report: ConditionReport, source: StreamInfo): Plan {
     if (proposal.on) info = kind.output(info, Object.assign(new kind.settings(), settings));
   }
   return { format: 'wairetic-plan', version: 1, steps };
+}
+
+/** The plan with one quality in all steps that offer a choice. */
+export function withQuality(plan: Plan, quality: Quality): Plan {
+  const steps = plan.steps.map((step) => ('quality' in step.settings ? { ...step, settings: { ...step.settings, quality } } : step));
+  return { ...plan, steps };
 }
 
 /** The steps that are switched on, in order. */
