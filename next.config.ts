@@ -2,7 +2,16 @@ import path from 'node:path';
 import type { NextConfig } from 'next';
 
 const config: NextConfig = {
-  serverExternalPackages: ['better-sqlite3', 'knex', 'sharp', 'piscina', 'onnxruntime-node', 'class-validator', 'class-transformer', 'reflect-metadata'],
+  serverExternalPackages: [
+    'better-sqlite3',
+    'knex',
+    'sharp',
+    'piscina',
+    'onnxruntime-node',
+    'class-validator',
+    'class-transformer',
+    'reflect-metadata',
+  ],
   turbopack: { root: path.resolve(import.meta.dirname) },
   poweredByHeader: false,
   // Everything is served by this machine: nothing may be fetched from elsewhere, nothing may frame the application.

@@ -24,7 +24,7 @@ export async function fillBest(
   cover: Region,
 ): Promise<Plane> {
   const net = await network('fields');
-  const own = (second === topFirst ? 1 : 0);
+  const own = second === topFirst ? 1 : 0;
   const result = copyPlane(fast, cover.x, cover.y, cover.width, cover.height);
   for (const cell of cellsOf(cover, fast)) await betterCell(net, frames, fast, second, own, cell, cover, result);
   return result;
