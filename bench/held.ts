@@ -7,7 +7,7 @@ import { PlanRun } from '../src/core/plan/executor';
 import { readPlan, readySteps } from '../src/core/plan/plan';
 import { streamInfo } from '../src/core/testing/pictures';
 
-const FOLDER = process.env.WAIRETIC_TRAINING ?? path.resolve(import.meta.dirname, '../training/work');
+const FOLDER = process.env.WAIRETIC_TRAINING ?? path.resolve(import.meta.dirname, '../training/made');
 
 /** Sizes as `training/heldOut.py` writes them. */
 export const STILL = { width: 288, height: 288 };

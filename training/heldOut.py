@@ -1,6 +1,6 @@
 """
-Held-out material for the bench, never seen in training: python3 heldOut.py writes work/held-stills.gray (crops of
-photographs, 288 x 288) and work/held-clips.gray (clips of 9 frames of 320 x 256), 8-bit luma.
+Held-out material for the bench, never seen in training: python3 heldOut.py writes made/held-stills.gray (crops of
+photographs, 288 x 288) and made/held-clips.gray (clips of 9 frames of 320 x 256), 8-bit luma.
 """
 
 import os

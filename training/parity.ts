@@ -9,7 +9,7 @@ const HEIGHT = 24,
 /** Corrections are codes over 255: this much is a fortieth of a code. */
 const TOLERANCE = 1e-4;
 
-const folder = process.env.WAIRETIC_TRAINING ?? path.join(import.meta.dirname, 'work');
+const folder = process.env.WAIRETIC_TRAINING ?? path.join(import.meta.dirname, 'made');
 for (const name of process.argv.slice(2) as NetworkName[]) {
   const { inputs } = networkCard(name);
   const bytes = await readFile(path.join(folder, `${name}.example`));

@@ -26,8 +26,8 @@ LONG_SIDE = 1600
 
 
 def work_folder():
-    """Where made data and checkpoints are kept: WAIRETIC_TRAINING, or training/work."""
-    folder = os.environ.get("WAIRETIC_TRAINING") or os.path.join(os.path.dirname(os.path.abspath(__file__)), "work")
+    """Where made data and checkpoints are kept: WAIRETIC_TRAINING, or training/made."""
+    folder = os.environ.get("WAIRETIC_TRAINING") or os.path.join(os.path.dirname(os.path.abspath(__file__)), "made")
     os.makedirs(folder, exist_ok=True)
     return folder
 
