@@ -185,6 +185,10 @@ export function resizePicture(source: Picture, { region, input, output }: ApplyC
   return changeMatrix(resized, output.colour.matrix);
 }
 
+/** Cells the network has to enlarge for a part of the output. */
+const networkCover = (region: Region, input: StreamInfo, size: { width: number; height: number }): Region =>
+  cellsCover(growRegion(resizedFrom(region, input, size), resizeBorder(input, size), 1, input), input);
+
 export const upscale: Treatment<UpscaleSettings> = {
   id: 'upscale',
   name: 'Upscale',
@@ -199,8 +203,7 @@ export const upscale: Treatment<UpscaleSettings> = {
   }),
   regionAt: (region, settings, input) => {
     const size = upscaleSize(input, settings);
-    const from = resizedFrom(region, input, size);
-    return upscale.network?.(settings, input) ? cellsCover(growRegion(from, resizeBorder(input, size), 1, input), input) : from;
+    return upscale.network?.(settings, input) ? networkCover(region, input, size) : resizedFrom(region, input, size);
   },
   // The plain enlargement that agrees with the source; damage the network was told of counts as added when it goes.
   supported: (settings) => (settings.quality === 'best' ? { ...settings, quality: 'fast', edges: 0 } : undefined),
@@ -221,8 +224,7 @@ export const upscale: Treatment<UpscaleSettings> = {
     const size = upscaleSize(input, settings);
     const factor = settings.quality === 'best' && nearestFactor(input, size);
     if (!factor) return resizePicture(source, context, settings.edges / 100);
-    const cover = cellsCover(growRegion(resizedFrom(region, input, size), resizeBorder(input, size), 1, input), input);
-    const { fine, cleaned } = await fineStart(source, cover, factor, settings, input);
+    const { fine, cleaned } = await fineStart(source, networkCover(region, input, size), factor, settings, input);
     return resizePicture(cleaned, context, 0, fine);
   },
 };
