@@ -51,8 +51,8 @@ function moving(
   };
 }
 
-/** The deinterlacing clips at `width` x `height`, `count` frames each. */
-export function benchClips(width: number, height: number, count: number): Clip[] {
+/** The deinterlacing clips at `width` x `height`, `count` frames each; or the one of that name. */
+export function benchClips(width: number, height: number, count: number, only?: string): Clip[] {
   const leaves = deadLeaves(1400, 1100, 11);
   const other = deadLeaves(900, 900, 23);
   const text = glyphRows(1300, 2200, 5);
@@ -70,21 +70,23 @@ export function benchClips(width: number, height: number, count: number): Clip[]
     const d = Math.hypot(x - width * (0.3 + 0.2 * Math.sin(t / 14)) - 1.9 * t, (y - height * 0.5 - 30 * Math.sin(t / 9)) * 1.2);
     return Math.min(1, Math.max(0, (height * 0.28 - d) / 2.5));
   };
-  return [
-    draw('pan', width, height, count, pan),
-    draw('fast pan', width, height, count, fast),
-    draw('zoom', width, height, count, zoom),
-    draw('rotation', width, height, count, turn),
-    draw('foreground', width, height, count, (x, y, t) => {
+  const shades: Record<string, Shade> = {
+    pan,
+    'fast pan': fast,
+    zoom,
+    rotation: turn,
+    foreground: (x, y, t) => {
       const a = inDisc(x, y, t);
       return a === 0 ? slow(x, y, t) : a * pan(x, y, t) + (1 - a) * slow(x, y, t);
-    }),
-    draw('thin diagonals', width, height, count, lines),
-    draw('scrolling text', width, height, count, (x, y, t) => (y < height * 0.8 ? scroll(x, y, t) : ticker(x, y, t))),
-    draw('still detail', width, height, count, (x, y, t) =>
+    },
+    'thin diagonals': lines,
+    'scrolling text': (x, y, t) => (y < height * 0.8 ? scroll(x, y, t) : ticker(x, y, t)),
+    'still detail': (x, y, t) =>
       x > width * 0.6 && x < width * 0.8 && y > height * 0.3 && y < height * 0.6 ? pan(x, y, t) : still(x, y, t),
-    ),
-  ];
+  };
+  return Object.entries(shades)
+    .filter(([name]) => only === undefined || name === only)
+    .map(([name, shade]) => draw(name, width, height, count, shade));
 }
 
 /** Interlaces full frames at field rate: frame n takes its first field from 2n and its second from 2n + 1. */

@@ -16,7 +16,7 @@ import type { Row } from './table';
 const GROUP = 'Whole plan: 480i to 1440 x 1080 with grain removed and encoded, against bwdif + nlmeans + lanczos';
 const SIZE = { width: 720, height: 480 };
 const OUT = { width: 1440, height: 1080 };
-const FRAMES = 20;
+const FRAMES = 30;
 /** Grain put on the clip, of 255. */
 const SIGMA = 5;
 /** Output frames whose quality is measured: away from the clip's ends. */
@@ -24,7 +24,7 @@ const JUDGED = [8, 13, 18, 27];
 
 /** A clip drawn at the size to reach: its reduction, interlaced and grained, is the source; itself the truth. */
 function grainyClip(): { source: Plane[]; truth: Plane[] } {
-  const truth = benchClips(OUT.width, OUT.height, FRAMES * 2)[0].frames;
+  const truth = benchClips(OUT.width, OUT.height, FRAMES * 2, 'pan')[0].frames;
   const map = { x: { from: OUT.width, to: SIZE.width, siting: 0.5 }, y: { from: OUT.height, to: SIZE.height, siting: 0.5 } };
   const small = truth.map((f) =>
     resizePlane(f, { x: 0, y: 0, ...OUT }, { x: 0, y: 0, ...SIZE }, map, plainTables(), { edges: 0, slack: 10, consistency: 0 }),

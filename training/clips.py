@@ -1,7 +1,8 @@
 """
 Made-up motion with known truth: layers cut from training pictures, moving over each other. Two sets:
   fields    luma at field rate; the program's fast deinterlacing of it is added by prepare.ts;
-  temporal  4:2:0 frames with grain; prepare.ts adds the neighbours laid over the middle frame by their motion.
+  temporal  4:2:0 frames with grain, some blurred, some through a video codec; prepare.ts adds the neighbours laid over
+            the middle frame by their motion, and the program's fast removal of its grain.
 Raw 8-bit planes, frame after frame, with a JSON description beside them.
 """
 
@@ -13,7 +14,8 @@ import sys
 import cv2
 import numpy as np
 
-from degrade import add_grain, blurred, halve_chroma, to_ycc
+from coded import codec, through
+from degrade import add_grain, blurred, grain_size, halve_chroma, to_ycc
 from samples import Library, aged, strength
 from sources import collect, work_folder
 
@@ -106,18 +108,34 @@ def make(kind, part):
                         luma = cv2.GaussianBlur(luma, (1, 3), sigmaX=0.1, sigmaY=0.5)
                     true.write(bytes_of(luma + grain * random.standard_normal(luma.shape, np.float32)))
                 continue
-            luma, chroma = strength(random, 30, 0.92), strength(random, 22, 0.7)
-            seed = random.integers(1 << 30)
-            strengths.append((luma, chroma))
-            for t, picture in enumerate(rgb):
-                ycc = halve_chroma(to_ycc(picture))
-                true.write(planes_of(ycc)) if t == frames // 2 else None
-                # The same kind of grain in all frames, other grains in each.
-                own = np.random.default_rng(seed)
-                damaged.write(planes_of(add_grain(ycc, luma, chroma, Grains(own, seed + 1 + t), True)))
-    np.save(base + ".strengths.npy", np.array(strengths, np.float32))
+            sent, true_frame, known = harmed(rgb, random)
+            true.write(true_frame)
+            damaged.write(sent)
+            strengths.append(known)
+    np.array(strengths, np.float32).tofile(base + ".strengths")
     with open(base + ".json", "w") as out:
         json.dump({"width": WIDTH, "height": HEIGHT, "frames": frames, "clips": count}, out)
+
+
+def harmed(rgb, random):
+    """Frames with grain and other damage, the middle one's truth, both as bytes, and the damage: grain luma, chroma, step, blur, size."""
+    luma, chroma = strength(random, 30, 0.92), strength(random, 22, 0.7)
+    size = grain_size(random) if luma else 0.0
+    blur = random.uniform(0.3, 1.2) if random.random() < 0.15 else 0.0
+    disc, seed = random.random() < 0.3, random.integers(1 << 30)
+    sent = []
+    for t, picture in enumerate(rgb):
+        ycc = halve_chroma(to_ycc(picture))
+        if t == len(rgb) // 2:
+            truth = planes_of(ycc)
+        # The same kind of grain in all frames, other grains in each.
+        own = Grains(np.random.default_rng(seed), seed + 1 + t)
+        sent.append(planes_of(add_grain(blurred(ycc, blur, disc), luma, chroma, own, True, size)))
+    sent, step = b"".join(sent), 0.0
+    if random.random() < 0.25:
+        arguments, step = codec(random)
+        sent = through(sent, arguments, WIDTH, HEIGHT)
+    return sent, truth, (luma, chroma, step, blur, size)
 
 
 class Grains:

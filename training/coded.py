@@ -49,13 +49,13 @@ def codec(random):
     return ["-c:v", "mpeg2video", "-qscale:v", str(q), "-g", "12", "-bf", "2"], 2.2 * q
 
 
-def through(frames, arguments, random):
+def through(frames, arguments, width=WIDTH, height=HEIGHT):
     """8-bit 4:2:0 frames (as bytes) through an encoder and back."""
-    size = f"{WIDTH}x{HEIGHT}"
+    size = f"{width}x{height}"
     raw = ["-f", "rawvideo", "-pix_fmt", "yuv420p", "-s", size]
     file = os.path.join(work_folder(), f"coded-{os.getpid()}.mkv")
-    quiet = ["ffmpeg", "-v", "error", "-nostdin", "-y"]
-    subprocess.run([*quiet[:-2], "-y", *raw, "-r", "25", "-i", "-", *arguments, "-threads", "1", file], input=frames, check=True)
+    quiet = ["ffmpeg", "-v", "error"]
+    subprocess.run([*quiet, "-y", *raw, "-r", "25", "-i", "-", *arguments, "-threads", "1", file], input=frames, check=True)
     out = subprocess.run([*quiet, "-i", file, "-f", "rawvideo", "-pix_fmt", "yuv420p", "-"], capture_output=True, check=True).stdout
     os.remove(file)
     return out
@@ -91,7 +91,7 @@ def make(kind, part):
             small = halve_chroma(cv2.resize(wide, (WIDTH, HEIGHT), interpolation=cv2.INTER_AREA))
             clip.append((wide[:, :, 0], small))
             sent.append(pack(add_grain(halo(small, edge, 1.2), luma, chroma, random, True)))
-        back = through(b"".join(sent), arguments, random)
+        back = through(b"".join(sent), arguments)
         for t in KEPT:
             large.append(np.clip(np.rint(clip[t][0]), 0, 255).astype(np.uint8))
             true.append(np.clip(np.rint(clip[t][1]), 0, 255).astype(np.uint8))

@@ -1,10 +1,12 @@
 """Damage that archive carriers do, with its strength known. Planes are float32 codes 0 to 255, full range.
 
 The strengths that steer the networks, and what they mean:
-  grain   standard deviation of the grain in codes, luma and chroma apart;
+  grain   standard deviation of the grain in codes, luma and chroma apart; the fine pattern of a photographed screen or
+          of a halftone counts as grain;
+  size    radius of the luma's grains in pixels, 0 for single pixels;
   step    quantiser step of a block codec in codes, on orthonormal transform coefficients (JPEG tables, MPEG-2 and
           H.264 quantisers all say it in this unit);
-  blur    standard deviation of the point spread, in pixels.
+  blur    standard deviation of the point spread, in pixels; what a resize or a doubled field leaves counts as blur.
 """
 
 import cv2
@@ -72,10 +74,56 @@ def luma_gain(luma, kind):
     return gain / np.sqrt((gain ** 2).mean())
 
 
-def add_grain(ycc, luma, chroma, random, half_chroma):
-    """Adds grain of the given deviations; returns the picture. Chroma noise of 4:2:0 lies on the coarser planes."""
+def screen_pattern(shape, random):
+    """The raster of a screen that was photographed, or of a halftone, off the pixels' raster, of deviation 1."""
+    y, x = np.mgrid[0:shape[0], 0:shape[1]].astype(np.float32)
+    angle, period = random.uniform(0, np.pi), random.uniform(2.05, 4)
+    bend = random.normal(0, 0.0004)
+    u, v = x * np.cos(angle) + y * np.sin(angle), y * np.cos(angle) - x * np.sin(angle)
+    u = u + bend * v * v
+    field = np.cos(2 * np.pi * u / period) + (np.cos(2 * np.pi * v / period) if random.random() < 0.6 else 0)
+    return (field / (field.std() + 1e-6)).astype(np.float32)
+
+
+def resized(picture, factor, random):
+    """Reduced and enlarged again by a resize that left steps or ringing."""
+    h, w = picture.shape[:2]
+    small = cv2.resize(picture, (max(8, round(w / factor)), max(8, round(h / factor))), interpolation=cv2.INTER_AREA)
+    how = [cv2.INTER_NEAREST, cv2.INTER_LINEAR, cv2.INTER_CUBIC, cv2.INTER_LANCZOS4][int(random.integers(4))]
+    return cv2.resize(small, (w, h), interpolation=how)
+
+
+def doubled_field(picture, random):
+    """One field's lines only, the others filled from the line above or from both neighbours."""
+    out = picture.copy()
+    below = np.concatenate([picture[2::2], picture[-2:-1]], 0)[:len(out[1::2])]
+    out[1::2] = picture[0::2] if random.random() < 0.3 else 0.5 * (picture[0::2] + below)
+    return out
+
+
+def moved_chroma(ycc, random):
+    """Chroma a little beside its luma, as on tape."""
     out = ycc.copy()
-    size = 0.0 if random.random() < 0.5 else random.uniform(0.2, 1.3)
+    matrix = np.array([[1, 0, random.uniform(-1.6, 1.6)], [0, 1, random.uniform(-0.6, 0.6)]], np.float32)
+    out[:, :, 1:] = cv2.warpAffine(ycc[:, :, 1:], matrix, ycc.shape[1::-1], flags=cv2.INTER_LINEAR, borderMode=cv2.BORDER_REPLICATE)
+    return out
+
+
+def grain_size(random):
+    """Radius of the grains: single pixels half the time."""
+    return 0.0 if random.random() < 0.5 else random.uniform(0.2, 1.3)
+
+
+def add_grain(ycc, luma, chroma, random, half_chroma, size=None, screen=False):
+    """
+    Adds grain of the given deviations; returns the picture. Chroma noise of 4:2:0 lies on the coarser planes. With `screen`
+    half of the luma's power is a screen's pattern.
+    """
+    out = ycc.copy()
+    size = grain_size(random) if size is None else size
+    if screen and luma > 0:
+        luma *= np.sqrt(0.5)
+        out[:, :, 0] += luma * screen_pattern(ycc.shape[:2], random)
     if luma > 0:
         kind = random.choice(["flat", "flat", "film", "dark"])
         out[:, :, 0] += luma * luma_gain(ycc[:, :, 0], kind) * noise_field(ycc.shape[:2], size, random)

@@ -5,7 +5,7 @@ import json
 import numpy as np
 
 from clips import prepared
-from samples import GRAIN_UNIT, jitter
+from samples import BLUR_UNIT, GRAIN_UNIT, SIZE_UNIT, STEP_UNIT, jitter
 
 
 def shape_of(base):
@@ -57,16 +57,22 @@ class FieldSamples:
 
 
 class TemporalSamples:
-    """Five frames (5, 3, side, side; chroma repeated to full size), grain strengths (2), the middle frame's truth (3, side, side)."""
+    """
+    Luma (5, side, side) and chroma (5, 2, side / 2, side / 2) of five frames, five strengths as of `CleanSamples`, the fast
+    choice's luma and chroma of the middle frame, its true luma and chroma.
+    """
+
+    UNITS = np.array([GRAIN_UNIT, GRAIN_UNIT, STEP_UNIT, BLUR_UNIT, SIZE_UNIT], np.float32)
 
     def __init__(self, part, side, seed):
         base = prepared("temporal", part)
         s = shape_of(base)
         self.height, self.width, self.frames = s["height"], s["width"], s["frames"]
         bytes_ = self.height * self.width * 3 // 2
-        self.input = np.memmap(base + ".prepared", np.uint8, "r", shape=(s["clips"], self.frames, bytes_))
+        # Behind the frames comes the middle one as the fast choice cleans it.
+        self.input = np.memmap(base + ".prepared", np.uint8, "r", shape=(s["clips"], self.frames + 1, bytes_))
         self.true = np.memmap(base + ".true", np.uint8, "r", shape=(s["clips"], bytes_))
-        self.strengths = np.load(base + ".strengths.npy")
+        self.strengths = np.fromfile(base + ".strengths", np.float32).reshape(-1, 5)
         self.side = side
         self.random = np.random.default_rng(seed)
 
@@ -92,12 +98,13 @@ class TemporalSamples:
             # A change of scene: what was before has nothing to do with it.
             other = int(random.integers(len(self.true)))
             pairs[:2] = [self.cut(self.input[other, t], y, x) for t in order[:2]]
-        true = self.cut(self.true[n], y, x)
-        lumas = np.stack([p[0] for p in pairs] + [true[0]]).astype(np.float32) / 255
-        chromas = np.stack([p[1] for p in pairs] + [true[1]]).astype(np.float32) / 255
+        pairs += [self.cut(self.input[n, 5], y, x), self.cut(self.true[n], y, x)]
+        lumas = np.stack([p[0] for p in pairs]).astype(np.float32) / 255
+        chromas = np.stack([p[1] for p in pairs]).astype(np.float32) / 255
         k, mirror = int(random.integers(4)), random.random() < 0.5
         lumas, chromas = (np.rot90(a, k, (-2, -1)) for a in (lumas, chromas))
         if mirror:
             lumas, chromas = lumas[..., ::-1], chromas[..., ::-1]
-        steer = np.array([jitter(v, random) / GRAIN_UNIT for v in self.strengths[n]], np.float32)
-        return tuple(np.ascontiguousarray(a) for a in (lumas[:5], chromas[:5], steer, lumas[5:], chromas[5]))
+        steer = np.minimum(np.array([jitter(v, random) for v in self.strengths[n]], np.float32) / self.UNITS, 1.5)
+        parts = (lumas[:5], chromas[:5], steer, lumas[5:6], chromas[5], lumas[6:], chromas[6])
+        return tuple(np.ascontiguousarray(a) for a in parts)

@@ -1,12 +1,13 @@
 /**
  * Adds to made-up clips what the program itself computes: `prepare.ts fields BASE` the fast deinterlacing of every field,
- * `prepare.ts temporal BASE` the neighbouring frames laid over the middle one. Reads BASE.json, BASE.true and
- * BASE.damaged (see clips.py), writes BASE.prepared.
+ * `prepare.ts temporal BASE` the neighbouring frames laid over the middle one and its fast cleaning. Reads BASE.json, BASE.true,
+ * BASE.damaged and BASE.strengths (see clips.py), writes BASE.prepared.
  */
 import { open, readFile, rename } from 'node:fs/promises';
 import { fillFields } from '../src/core/kernels/deinterlace';
-import { newPlane, type Plane } from '../src/core/picture/picture';
-import { alignedTo } from '../src/core/treatments/grain/align';
+import { newPlane, wholeRegion, type Picture, type Plane } from '../src/core/picture/picture';
+import { streamInfo } from '../src/core/testing/pictures';
+import { prepareMoving } from '../src/core/treatments/grain/moving';
 
 interface Shape {
   width: number;
@@ -40,22 +41,23 @@ function fields(clip: Uint8Array, { width, height, frames }: Shape): Uint8Array[
   });
 }
 
-/** All frames of the clip, the others than the middle one laid over it. */
-function temporal(clip: Uint8Array, { width, height, frames }: Shape): Uint8Array[] {
+/** All frames of the clip, the others than the middle one laid over it, and the middle one as the fast choice cleans it. */
+function temporal(clip: Uint8Array, { width, height, frames }: Shape, strengths: Float32Array): Uint8Array[] {
   const size = width * height,
     one = (size * 3) / 2;
-  const pictures = Array.from({ length: frames }, (_, n) => {
+  const info = streamInfo({ width, height, frames });
+  const window = Array.from({ length: frames }, (_, n): Picture => {
     const at = n * one;
-    return [
+    const planes = [
       plane(clip.subarray(at, at + size), width, height),
       plane(clip.subarray(at + size, at + size * 1.25), width / 2, height / 2),
       plane(clip.subarray(at + size * 1.25, at + one), width / 2, height / 2),
     ];
+    return { info, region: wholeRegion(info), planes };
   });
-  const middle = frames >> 1;
-  const others = pictures.filter((_, n) => n !== middle);
-  const aligned = alignedTo(pictures[middle], others, 1, 1);
-  return aligned.toSpliced(middle, 0, pictures[middle]).flatMap((p) => p.map(bytesOf));
+  const [grainLuma, grainChroma, step, blur, grainSize] = strengths;
+  const made = prepareMoving(window, { grainLuma, grainChroma, step, blur, grainSize });
+  return [...made.frames, made.fast].flatMap((p) => p.map(bytesOf));
 }
 
 const [kind, base] = process.argv.slice(2);
@@ -66,9 +68,12 @@ const input = await open(`${base}.${kind === 'fields' ? 'true' : 'damaged'}`);
 const output = await open(`${base}.prepared.new`, 'w');
 const bytes = shape.width * shape.height * shape.frames * (kind === 'fields' ? 1 : 1.5);
 const buffer = new Uint8Array(bytes);
+/** Strengths of one clip, as of `Steering`. */
+const KNOWN = 5;
+const strengths = kind === 'temporal' ? new Float32Array((await readFile(`${base}.strengths`)).buffer) : new Float32Array(KNOWN * shape.clips);
 for (let n = 0; n < shape.clips; n++) {
   await input.read(buffer, 0, bytes, n * bytes);
-  for (const part of work(buffer, shape)) await output.write(part);
+  for (const part of work(buffer, shape, strengths.subarray(KNOWN * n, KNOWN * (n + 1)))) await output.write(part);
 }
 await Promise.all([input.close(), output.close()]);
 await rename(`${base}.prepared.new`, `${base}.prepared`);

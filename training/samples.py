@@ -8,12 +8,12 @@ import cv2
 import numpy as np
 
 from coded import coded
-from degrade import add_grain, blurred, halo, halve_chroma, jpeg, jpeg_step, to_ycc
+from degrade import add_grain, blurred, doubled_field, grain_size, halo, halve_chroma, jpeg, jpeg_step, moved_chroma, resized, to_ycc
 from drawn import drawn_frames
 from sources import pictures
 
 # Codes that stand for 1 in a steering plane.
-GRAIN_UNIT, STEP_UNIT, BLUR_UNIT = 32.0, 64.0, 2.0
+GRAIN_UNIT, STEP_UNIT, BLUR_UNIT, SIZE_UNIT = 32.0, 64.0, 2.0, 1.5
 
 
 def turned(x, random):
@@ -86,9 +86,9 @@ def jitter(value, random):
 
 
 class CleanSamples:
-    """Damaged Y'CbCr (side, side, 3), planes (side, side, 4: grain luma, grain chroma, step, blur), truth; all over 255."""
+    """Damaged Y'CbCr (side, side, 3), planes (side, side, 5: grain luma, grain chroma, step, blur, size), truth; all over 255."""
 
-    def __init__(self, part, side, seed, drawn=0.12, coded_share=0.25):
+    def __init__(self, part, side, seed, drawn=0.12, coded_share=0.2):
         self.side, self.coded_share = side, coded_share
         self.random = np.random.default_rng(seed)
         self.library = Library(part, drawn)
@@ -105,8 +105,8 @@ class CleanSamples:
         cut = np.concatenate([a[n, y:y + side, x:x + side] for a in (true, sent)], 2).astype(np.float32)
         cut = turned(cut, random)
         luma, chroma, step = (jitter(v, random) for v in strengths[n])
-        planes = np.empty((side, side, 4), np.float32)
-        planes[:] = (luma / GRAIN_UNIT, chroma / GRAIN_UNIT, min(1.5, step / STEP_UNIT), 0)
+        planes = np.empty((side, side, 5), np.float32)
+        planes[:] = (luma / GRAIN_UNIT, chroma / GRAIN_UNIT, min(1.5, step / STEP_UNIT), 0, 0)
         return cut[:, :, 3:] / 255, planes, cut[:, :, :3] / 255
 
     def from_picture(self):
@@ -120,28 +120,51 @@ class CleanSamples:
         truth = ycc
         grey = float(np.abs(ycc[:, :, 1:] - 128).max()) < 1
         mask = mask_of(side + 2 * edge, random)
-        blur = random.uniform(0.3, 1.8) if random.random() < 0.3 else 0.0
-        luma = strength(random, 32, 0.75)
+        grain_only, coded_only = self.scenario()
+        out, blur = (ycc, 0.0) if grain_only or coded_only else self.softened(ycc)
+        luma = 0.0 if coded_only else strength(random, 32, 1.0 if grain_only else 0.7)
         chroma = strength(random, 24, 0.6) if luma else 0.0
-        quality = int(random.integers(12, 96)) if random.random() < 0.35 else 0
-        out = blurred(ycc, blur, random.random() < 0.3)
-        if quality and random.random() < 0.3:
+        size = grain_size(random) if luma else 0.0
+        quality = 0 if grain_only or not (coded_only or random.random() < 0.5) else int(random.integers(12, 96))
+        if quality and not coded_only and random.random() < 0.3:
             out = halo(out, random.uniform(0.2, 1.0), random.uniform(0.8, 1.8))
-        out = add_grain(out, luma, chroma, random, half)
+        if chroma and random.random() < 0.15:
+            out = moved_chroma(out, random)
+        out = add_grain(out, luma, chroma, random, half, size, screen=random.random() < 0.05)
         if half:
             out = halve_chroma(out)
         out = ycc + mask[:, :, None] * (out - ycc)
         step = 0.0
         if quality:
             out, step = jpeg(out, quality, grey and chroma == 0), jpeg_step(quality)
-        planes = np.empty((side + 2 * edge, side + 2 * edge, 4), np.float32)
+        planes = np.empty((side + 2 * edge, side + 2 * edge, 5), np.float32)
         planes[:, :, 0] = jitter(luma, random) / GRAIN_UNIT * mask
         planes[:, :, 1] = jitter(chroma, random) / GRAIN_UNIT * mask
         planes[:, :, 2] = min(1.5, jitter(step, random) / STEP_UNIT)
         planes[:, :, 3] = jitter(blur, random) / BLUR_UNIT * mask
+        planes[:, :, 4] = jitter(size, random) / SIZE_UNIT
         inner = slice(edge, edge + side)
         # Half chroma repeats each sample over its pixels; the border is even, so the pairs stay together.
         return tuple(np.ascontiguousarray(a[inner, inner]) for a in (out / 255, planes, truth / 255))
+
+    def scenario(self):
+        """Whether the damage is grain alone or a codec alone; both false for a mixture. Each is a step used by itself."""
+        chance = self.random.random()
+        return chance < 0.45, 0.45 <= chance < 0.65
+
+    def softened(self, ycc):
+        """The picture blurred in one of several ways, or left, and the deviation of the blur."""
+        random = self.random
+        chance = random.random()
+        if chance < 0.4:
+            return ycc, 0.0
+        if chance < 0.8:
+            blur = random.uniform(0.3, 1.8)
+            return blurred(ycc, blur, random.random() < 0.3), blur
+        if chance < 0.92:
+            factor = random.uniform(1.2, 2.5)
+            return resized(ycc, factor, random), 0.4 * float(np.sqrt(factor ** 2 - 1))
+        return doubled_field(ycc, random), 0.6
 
 
 class EnlargeSamples:
@@ -150,7 +173,7 @@ class EnlargeSamples:
     4x (None where only 2x is known); all over 255. `content` is live, drawn or print.
     """
 
-    def __init__(self, part, side, seed, content="live", coded_share=0.2):
+    def __init__(self, part, side, seed, content="live", coded_share=0.12):
         self.side, self.content = side, content
         self.random = np.random.default_rng(seed)
         self.library = Library(part, {"live": 0.1, "drawn": 0.85, "print": 0.05}[content])
@@ -178,16 +201,18 @@ class EnlargeSamples:
         true = to_ycc(self.library.patch(4 * side, random))[:, :, 0]
         if self.content == "print" and random.random() < 0.4:
             true = true + paper(true.shape, random)
-        blur = 0.0
+        blur, unharmed = 0.0, random.random() < (0.2 if self.content == "print" else 0.4)
         wide = true
-        if random.random() < (0.6 if self.content == "print" else 0.25):
+        if random.random() < (0.6 if self.content == "print" else 0.1 if unharmed else 0.3):
             # Named in pixels of the small picture.
             blur = random.uniform(0.2, 1.0)
             wide = blurred(true, 4 * blur, random.random() < 0.3)
-        small = reduced(wide, 4, random)
-        luma = strength(random, 25, 0.6)
-        quality = int(random.integers(25, 96)) if random.random() < 0.4 else 0
-        colour = add_grain(np.dstack([small, small, small]), luma, 0, random, False)
+        small, soft = reduced(wide, 4, random)
+        blur = float(np.hypot(blur, soft))
+        luma = 0.0 if unharmed else strength(random, 25, 0.85)
+        quality = 0 if unharmed or random.random() < 0.4 else int(random.integers(25, 96))
+        screen = self.content == "print" and random.random() < 0.25
+        colour = add_grain(np.dstack([small, small, small]), luma, 0, random, False, screen=screen)
         step = 0.0
         if quality:
             colour, step = jpeg(colour, quality, True), jpeg_step(quality)
@@ -198,16 +223,19 @@ class EnlargeSamples:
 
 
 def reduced(picture, factor, random):
-    """One of several reductions: box, cubic or Lanczos with their support widened, Gaussian."""
+    """
+    A reduction and the blur it adds, in pixels of the small picture: gathering light over each pixel counts as none, a
+    Gaussian adds what it is wider than that.
+    """
     h, w = picture.shape
-    kind = random.random()
-    if kind < 0.5:
-        return cv2.resize(picture, (w // factor, h // factor), interpolation=cv2.INTER_AREA)
-    sigma = factor * (0.38 if kind < 0.75 else random.uniform(0.3, 0.55))
-    soft = cv2.GaussianBlur(picture, (0, 0), sigma, borderType=cv2.BORDER_REFLECT_101)
+    if random.random() < 0.6:
+        return cv2.resize(picture, (w // factor, h // factor), interpolation=cv2.INTER_AREA), 0.0
+    spread = random.uniform(0.3, 0.55)
+    soft = cv2.GaussianBlur(picture, (0, 0), factor * spread, borderType=cv2.BORDER_REFLECT_101)
     # The mean of the middle four stands for a sample between pixels.
     o = factor // 2
-    return (soft[o - 1::factor, o - 1::factor] + soft[o::factor, o - 1::factor] + soft[o - 1::factor, o::factor] + soft[o::factor, o::factor]) / 4
+    small = (soft[o - 1::factor, o - 1::factor] + soft[o::factor, o - 1::factor] + soft[o - 1::factor, o::factor] + soft[o::factor, o::factor]) / 4
+    return small, float(np.sqrt(spread ** 2 - 1 / 12))
 
 
 def paper(shape, random):

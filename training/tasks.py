@@ -9,9 +9,17 @@ from motionSamples import FieldSamples, TemporalSamples
 from samples import CleanSamples, EnlargeSamples
 
 
-def charbonnier(a, b):
-    """A soft L1 (Charbonnier et al., 1994)."""
-    return torch.sqrt((a - b) ** 2 + 1e-6).mean()
+# Of full scale: half a code. What is closer than that already shall not rule the training.
+NEAR = 0.002
+
+
+def distance(a, b, known=None):
+    """
+    Logarithm of each patch's soft L1 (Charbonnier et al., 1994), averaged over the batch: weak damage and strong count alike,
+    as they do in decibels. `known` is 0 for patches without a truth.
+    """
+    each = torch.log(torch.sqrt((a - b) ** 2 + 1e-6).mean((1, 2, 3)) + NEAR)
+    return each.mean() if known is None else (each * known).sum() / known.sum().clamp(min=1)
 
 
 def psnr(a, b):
@@ -28,15 +36,15 @@ def channels_first(x):
 
 
 class Clean:
-    """Input: folded Y'CbCr (12 planes: four of Y', Cb, Cr each) and four steering planes at half size; answer: 12 corrections."""
+    """Input: folded Y'CbCr (12 planes: four of Y', Cb, Cr each) and five steering planes at half size; answer: 12 corrections."""
 
-    inputs, planes = 16, 4
+    inputs, planes = 17, 5
 
     def __init__(self, config):
         self.config = config
 
     def network(self):
-        return Trunk(16, 12, self.config["widths"], self.config["blocks"])
+        return Trunk(17, 12, self.config["widths"], self.config["blocks"])
 
     def samples(self, part, seed):
         return CleanSamples(part, self.config["patch"], seed)
@@ -53,7 +61,7 @@ class Clean:
 
     def loss(self, result, batch):
         truth = batch[2]
-        return charbonnier(result[:, :1], truth[:, :1]) + 0.5 * charbonnier(result[:, 1:], truth[:, 1:])
+        return distance(result[:, :1], truth[:, :1]) + 0.4 * distance(result[:, 1:], truth[:, 1:])
 
     def score(self, result, batch):
         return {"luma before": psnr(batch[0][:, :1], batch[2][:, :1]), "luma": psnr(result[:, :1], batch[2][:, :1]),
@@ -89,8 +97,7 @@ class Enlarge:
         return enlarged(small, 2) + unfold(two, 4), enlarged(small, 4) + unfold(four, 8)
 
     def loss(self, result, batch):
-        known = batch[4][:, None, None, None]
-        return charbonnier(result[0], batch[2]) + charbonnier(result[1] * known, batch[3] * known)
+        return distance(result[0], batch[2]) + distance(result[1], batch[3], batch[4])
 
     def score(self, result, batch):
         known = batch[4] > 0
@@ -98,27 +105,37 @@ class Enlarge:
                 "4x cubic": psnr(enlarged(batch[0], 4)[known], batch[3][known]), "4x": psnr(result[1][known], batch[3][known])}
 
 
-def fold_across(x):
-    """(n, c, h, w) to (n, 2c, h, w / 2): even and odd columns of each plane."""
-    n, c, h, w = x.shape
-    return x.reshape(n, c, h, w // 2, 2).permute(0, 1, 4, 2, 3).reshape(n, 2 * c, h, w // 2)
+FIELD_FOLD = (2, 4)
 
 
-def unfold_across(x):
+def fold_field(x):
+    """(n, c, h, w) to (n, 8c, h / 2, w / 4): each plane's samples by their place in 2 lines of 4 columns."""
     n, c, h, w = x.shape
-    return x.reshape(n, c // 2, 2, h, w).permute(0, 1, 3, 4, 2).reshape(n, c // 2, h, 2 * w)
+    down, across = FIELD_FOLD
+    x = x.reshape(n, c, h // down, down, w // across, across).permute(0, 1, 3, 5, 2, 4)
+    return x.reshape(n, c * down * across, h // down, w // across)
+
+
+def unfold_field(x):
+    n, c, h, w = x.shape
+    down, across = FIELD_FOLD
+    x = x.reshape(n, c // (down * across), down, across, h, w).permute(0, 1, 4, 2, 5, 3)
+    return x.reshape(n, -1, h * down, w * across)
 
 
 class Fields:
-    """Input: six planes of a field's surroundings, folded across; answer: two columns' corrections to the fast choice."""
+    """
+    Input: six planes of a field's surroundings, folded 2 lines by 4 columns: a field's samples are worked eight at a time, for
+    there are sixty fields a second. Answer: corrections to the fast choice, folded alike.
+    """
 
-    inputs, planes = 12, 0
+    inputs, planes = 48, 0
 
     def __init__(self, config):
         self.config = config
 
     def network(self):
-        return Trunk(12, 2, self.config["widths"], self.config["blocks"])
+        return Trunk(48, 8, self.config["widths"], self.config["blocks"])
 
     def samples(self, part, seed):
         return FieldSamples(part, self.config["patch"], seed)
@@ -128,11 +145,11 @@ class Fields:
         return stacked(planes), stacked(truth)[:, None]
 
     def run(self, network, batch):
-        x = fold_across(batch[0]).contiguous(memory_format=torch.channels_last)
-        return batch[0][:, 1:2] + unfold_across(network(x))
+        x = fold_field(batch[0]).contiguous(memory_format=torch.channels_last)
+        return batch[0][:, 1:2] + unfold_field(network(x))
 
     def loss(self, result, batch):
-        return charbonnier(result, batch[1])
+        return distance(result, batch[1])
 
     def score(self, result, batch):
         return {"fast": psnr(batch[0][:, 1:2], batch[1]), "best": psnr(result, batch[1])}
@@ -140,17 +157,17 @@ class Fields:
 
 class Temporal:
     """
-    Input: five frames laid over the middle one, each four folded luma planes, Cb and Cr at 4:2:0, then two planes of grain
-    strength; answer: corrections to the middle frame's four luma planes, Cb and Cr.
+    Input: five frames laid over the middle one, each four folded luma planes, Cb and Cr at 4:2:0, five steering planes, and
+    the middle frame as the fast choice cleans it; answer: corrections to that one's four luma planes, Cb and Cr.
     """
 
-    inputs, planes = 32, 2
+    inputs, planes = 41, 5
 
     def __init__(self, config):
         self.config = config
 
     def network(self):
-        return Trunk(32, 6, self.config["widths"], self.config["blocks"])
+        return Trunk(41, 6, self.config["widths"], self.config["blocks"])
 
     def samples(self, part, seed):
         return TemporalSamples(part, self.config["patch"], seed)
@@ -159,20 +176,20 @@ class Temporal:
         return [stacked(rows) for rows in zip(*(samples.one() for _ in range(count)))]
 
     def run(self, network, batch):
-        lumas, chromas, steer = batch[:3]
+        lumas, chromas, steer, fast, fast_chroma = batch[:5]
         n, _, h, w = lumas.shape
         frames = torch.cat([fold(lumas.reshape(n * 5, 1, h, w)).reshape(n, 5, 4, h // 2, w // 2), chromas], 2)
-        planes = steer[:, :, None, None].expand(n, 2, h // 2, w // 2)
-        x = torch.cat([frames.reshape(n, 30, h // 2, w // 2), planes], 1).contiguous(memory_format=torch.channels_last)
-        out = network(x)
-        return lumas[:, 2:3] + unfold(out[:, :4]), chromas[:, 2] + out[:, 4:]
+        planes = steer[:, :, None, None].expand(n, 5, h // 2, w // 2)
+        x = torch.cat([frames.reshape(n, 30, h // 2, w // 2), planes, fold(fast), fast_chroma], 1)
+        out = network(x.contiguous(memory_format=torch.channels_last))
+        return fast + unfold(out[:, :4]), fast_chroma + out[:, 4:]
 
     def loss(self, result, batch):
-        return charbonnier(result[0], batch[3]) + 0.5 * charbonnier(result[1], batch[4])
+        return distance(result[0], batch[5]) + 0.4 * distance(result[1], batch[6])
 
     def score(self, result, batch):
-        return {"luma before": psnr(batch[0][:, 2:3], batch[3]), "luma": psnr(result[0], batch[3]),
-                "chroma before": psnr(batch[1][:, 2], batch[4]), "chroma": psnr(result[1], batch[4])}
+        return {"luma before": psnr(batch[0][:, 2:3], batch[5]), "luma fast": psnr(batch[3], batch[5]), "luma": psnr(result[0], batch[5]),
+                "chroma before": psnr(batch[1][:, 2], batch[6]), "chroma fast": psnr(batch[4], batch[6]), "chroma": psnr(result[1], batch[6])}
 
 
 TASKS = {"fields": Fields, "clean": Clean, "temporal": Temporal, "enlarge": Enlarge}

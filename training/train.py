@@ -1,6 +1,6 @@
 """
 Trains one network: python3 train.py NAME [--minutes M]. Reads configs/NAME.json, continues from its checkpoint when
-there is one, writes the checkpoint every few minutes, and the state that did best on held-out samples beside it.
+there is one, or from the weights in models/, and writes the checkpoint every few minutes.
 """
 
 import argparse
@@ -25,11 +25,27 @@ def configuration(name):
         return json.load(file)
 
 
-def rate_at(config, step):
-    """Warm-up, then a cosine down to a hundredth over the configured steps, and that small rate from then on."""
+def rate_at(config, step, share):
+    """Warm-up, then a cosine down to a hundredth; `share` of the training that is done."""
     warm = min(1, (step + 1) / 200)
-    share = min(1, step / config["steps"])
-    return config["rate"] * warm * (0.01 + 0.99 * 0.5 * (1 + np.cos(np.pi * share)))
+    return config["rate"] * warm * (0.01 + 0.99 * 0.5 * (1 + np.cos(np.pi * min(1, share))))
+
+
+class Echoed:
+    """Shows every sample about twice, the second time in other company: making one costs half as much as learning from it."""
+
+    def __init__(self, samples, seed, kept=384):
+        self.samples, self.kept, self.store = samples, kept, []
+        self.random = np.random.default_rng(seed)
+
+    def one(self):
+        if len(self.store) >= self.kept and self.random.random() < 0.5:
+            return self.store.pop(int(self.random.integers(len(self.store))))
+        sample = self.samples.one()
+        self.store.append(sample)
+        if len(self.store) > 2 * self.kept:
+            self.store.pop(0)
+        return sample
 
 
 class Smoothed:
@@ -39,7 +55,7 @@ class Smoothed:
         self.state = {k: v.detach().clone() for k, v in network.state_dict().items()}
 
     def update(self, network, step):
-        keep = min(0.998, (1 + step) / (10 + step))
+        keep = min(0.999, (1 + step) / (10 + step))
         with torch.no_grad():
             for key, value in network.state_dict().items():
                 self.state[key].mul_(keep).add_(value, alpha=1 - keep)
@@ -56,6 +72,20 @@ def weights_of(name):
                 key = key.replace("tail.", "tail4.")
             found[key] = torch.from_numpy(numpy_helper.to_array(value).copy())
     return found or None
+
+
+def widened(state, network):
+    """The state with zeros for inputs that the network's first layer has gained at its end."""
+    new, old = network.state_dict()["head.weight"], state["head.weight"]
+    if len(new) == len(old) and new.shape[1] > old.shape[1]:
+        state["head.weight"] = torch.cat([old, old.new_zeros(new.shape[0], new.shape[1] - old.shape[1], 3, 3)], 1)
+    return state
+
+
+def fits(state, network):
+    """Whether the weights are a network's of this shape; those of another shape are left, and training starts anew."""
+    own = network.state_dict()
+    return state.keys() == own.keys() and all(state[key].shape == own[key].shape for key in own)
 
 
 def steps_of(name):
@@ -100,24 +130,27 @@ def train(name, minutes):
         step, history, before = kept["step"], kept["history"], kept.get("before", 0)
     else:
         known = weights_of(name) or weights_of(config.get("from"))
-        if known:
+        if known and fits(widened(known, network), network):
             network.load_state_dict(known)
             smoothed = Smoothed(network)
             before = steps_of(name)
-    samples = task.samples("train", config["seed"] + 1000 * step)
+    samples = Echoed(task.samples("train", config["seed"] + 1000 * step), config["seed"])
     judged = task.samples("held", 5)
     batches = [task.batch(judged, 16) for _ in range(config.get("judged", 12))]
     trial = task.network()
     start = last = time.time()
     losses = []
+    first = step
     while time.time() - start < minutes * 60 and step < config["steps"]:
+        # Whichever ends it first, the steps or the time, finds the rate run down.
+        share = max(step / config["steps"], (step > first) * (time.time() - start) / (minutes * 60))
         for group in optimiser.param_groups:
-            group["lr"] = rate_at(config, step)
+            group["lr"] = rate_at(config, step, share)
         batch = task.batch(samples, config["batch"])
         loss = task.loss(task.run(network, batch), batch)
         optimiser.zero_grad(set_to_none=True)
         loss.backward()
-        torch.nn.utils.clip_grad_norm_(network.parameters(), 0.5)
+        torch.nn.utils.clip_grad_norm_(network.parameters(), config.get("clip", 10))
         optimiser.step()
         smoothed.update(network, step)
         step += 1

@@ -3,9 +3,10 @@ import { measuredStream } from './items';
 import type { StreamInfo } from '../core/picture/picture';
 import { networkCard } from '../core/networks/model';
 import { predictedSeconds, type Pace } from '../core/plan/pace';
-import { planWarnings, type Plan } from '../core/plan/plan';
+import { placeInOutput, planStreams, planWarnings, readySteps, type Plan } from '../core/plan/plan';
 import { TREATMENTS, treatment } from '../core/treatments/register';
 import { settingSpecs, type SettingSpec } from '../core/treatments/setting';
+import type { Place } from '../core/treatments/treatment';
 
 /** A treatment as the interface needs it. */
 export interface TreatmentInfo {
@@ -13,10 +14,12 @@ export interface TreatmentInfo {
   name: string;
   answers: string;
   settings: SettingSpec[];
+  /** Whether a mask can hold it to a part of the picture. */
+  masks: boolean;
 }
 
 export function treatmentInfos(): TreatmentInfo[] {
-  return TREATMENTS.map((t) => ({ id: t.id, name: t.name, answers: t.answers, settings: settingSpecs(t.settings) }));
+  return TREATMENTS.map((t) => ({ id: t.id, name: t.name, answers: t.answers, settings: settingSpecs(t.settings), masks: t.inPlace === true }));
 }
 
 export interface StepDescription {
@@ -26,6 +29,8 @@ export interface StepDescription {
   warning?: string;
   /** Expected seconds a frame, by quality, where the treatment offers a choice and this machine's pace is known. */
   seconds?: Record<string, number>;
+  /** Where the frame the step reads lies in the plan's output, in fractions of it; when the plan runs. */
+  place?: Place;
 }
 
 /** What each step of a plan makes of an item, and what is wrong. */
@@ -58,8 +63,7 @@ export function describePlan(item: Item, plan: Plan, machine?: { pace: Pace; cor
           summary: 'does not apply here',
           ...(step.on && { problem: `${kind.name} does not work on this kind of picture.` }),
         };
-      const network = step.on ? kind.network?.(settings, info) : undefined;
-      if (network) networkCard(network);
+      if (step.on) kind.networks?.(settings, info).forEach(networkCard);
       const summary = kind.summary(settings, info);
       const output = kind.output(info, settings);
       if (step.on) info = output;
@@ -76,5 +80,18 @@ export function describePlan(item: Item, plan: Plan, machine?: { pace: Pace; cor
     }
   });
   if (steps.some((s) => s.problem)) runs = false;
+  if (runs) placeSteps(steps, plan, source);
   return { steps, output: runs ? info : source, source, runs };
+}
+
+function placeSteps(steps: StepDescription[], plan: Plan, source: StreamInfo): void {
+  const ready = readySteps(plan);
+  const streams = planStreams(ready, source);
+  const output = streams[streams.length - 1];
+  for (const step of steps) {
+    const index = ready.findIndex((r) => r.id === step.id);
+    if (index < 0) continue;
+    const { x, y, width, height } = placeInOutput(ready, streams, index);
+    step.place = { x: x / output.width, y: y / output.height, width: width / output.width, height: height / output.height };
+  }
 }

@@ -5,6 +5,7 @@ import type { Collection, Deliverable, Item, Job } from '../archive/types';
 import { applicationRoot } from '../core/kernels/wasm';
 import { networkCard } from '../core/networks/model';
 import type { StreamInfo } from '../core/picture/picture';
+import { networksOf } from '../core/plan/networks';
 import { planStreams, readySteps, type Plan } from '../core/plan/plan';
 import { runTool } from '../media/tools';
 
@@ -54,10 +55,7 @@ export async function provenanceRecord(
 export function networksUsed(plan: Plan, source: StreamInfo): ProvenanceRecord['networks'] {
   const steps = readySteps(plan);
   const streams = planStreams(steps, source);
-  return steps.flatMap(({ id, treatment, settings }, n) => {
-    const name = treatment.network?.(settings, streams[n]);
-    return name ? [{ step: id, name, sha256: networkCard(name).sha256 }] : [];
-  });
+  return steps.flatMap(({ id }, n) => networksOf(steps, streams, n).map((name) => ({ step: id, name, sha256: networkCard(name).sha256 })));
 }
 
 async function programVersion(): Promise<string> {

@@ -71,6 +71,10 @@ export class Arena {
     return new Uint16Array(this.memory.buffer, at, length).slice();
   }
 
+  takeFloats(at: number, length: number): Float32Array {
+    return new Float32Array(this.memory.buffer, at, length).slice();
+  }
+
   view16(at: number, length: number): Uint16Array {
     return new Uint16Array(this.memory.buffer, at, length);
   }

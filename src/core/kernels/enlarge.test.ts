@@ -5,7 +5,7 @@ import { lightTables, plainTables } from '../picture/light';
 import { cutPlane, newPlane, type Plane, type Region } from '../picture/picture';
 import { randomStream } from '../picture/random';
 import { texturedPlane } from '../testing/pictures';
-import { resizePlane, type EnlargeOptions, type Mapping } from './enlarge';
+import { enlargedCubic, resizePlane, type EnlargeOptions, type Mapping } from './enlarge';
 import { smoothAlongReference } from './reference/edges';
 import { limitReference, resampleReference, type FloatPlane } from './reference/resample';
 import { resampleTaps, type ResampleFilter } from './reference/taps';
@@ -104,6 +104,36 @@ describe('resampleTaps', () => {
     );
     const same = resampleTaps(axis(10, 10), 'lanczos3', 0, 10, 0);
     for (let i = 0; i < 10; i++) expect(same.weights[i * same.count + i - same.starts[i]]).toBeCloseTo(1, 6);
+  });
+});
+
+describe('enlargedCubic', () => {
+  it('keeps a slope straight', () => {
+    const slope = newPlane(40, 24);
+    slope.data.forEach((_, i) => (slope.data[i] = 5000 + 1000 * (i % 40) + 300 * Math.floor(i / 40)));
+    for (const factor of [2, 4]) {
+      const map: Mapping = { x: axis(40, 40 * factor), y: axis(24, 24 * factor) };
+      const out = enlargedCubic(slope, whole(slope), { x: 0, y: 0, width: 40 * factor, height: 24 * factor }, map);
+      for (let y = 2 * factor; y < 22 * factor; y++) {
+        for (let x = 2 * factor; x < 38 * factor; x++) {
+          const truth = 5000 + 1000 * ((x + 0.5) / factor - 0.5) + 300 * ((y + 0.5) / factor - 0.5);
+          expect(Math.abs(out[y * 40 * factor + x] * 65535 - truth)).toBeLessThan(0.5);
+        }
+      }
+    }
+  });
+
+  it('makes a part as it makes the whole', () => {
+    const plane = texturedPlane(60, 44),
+      map: Mapping = { x: axis(60, 120), y: axis(44, 88) };
+    const all = enlargedCubic(plane, whole(plane), { x: 0, y: 0, width: 120, height: 88 }, map);
+    const from: Region = { x: 9, y: 7, width: 40, height: 30 },
+      wanted: Region = { x: 26, y: 20, width: 50, height: 36 };
+    const part = enlargedCubic(cutPlane(plane, from.x, from.y, from.width, from.height), from, wanted, map);
+    for (let y = 0; y < wanted.height; y++)
+      expect(part.subarray(y * wanted.width, (y + 1) * wanted.width)).toEqual(
+        all.subarray((wanted.y + y) * 120 + wanted.x, (wanted.y + y) * 120 + wanted.x + wanted.width),
+      );
   });
 });
 

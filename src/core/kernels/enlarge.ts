@@ -1,6 +1,6 @@
 import { ENTRIES, plainTables, type LightTables } from '../picture/light';
 import { newPlane, type Plane, type Region } from '../picture/picture';
-import { resampleTaps, type Axis, type ResampleFilter } from './reference/taps';
+import { resampleTaps, type Axis, type ResampleFilter, type Taps } from './reference/taps';
 import { kernels } from './wasm';
 
 export interface EnlargeOptions {
@@ -62,14 +62,13 @@ export function resizePlane(
   const samples = work.width * work.height;
   return arena.scope(() => {
     const codes = arena.put16(source.data);
-    const light = putTables(tables);
-    const plain = putTables(plainTables());
+    const light = tables === plainTables() ? PLAIN : putTables(tables);
     const start = arena.reserve(source.data.length * 4);
-    run.toFloat(codes, source.data.length, enlarging ? plain.forward : light.forward, start);
+    toFloats(codes, source.data.length, enlarging ? PLAIN : light, start);
     const out = arena.reserve(samples * 2 + 16);
     const data =
       fine && enlarging
-        ? fromFine(fine, map, work, light, plain)
+        ? fromFine(fine, map, work, light)
         : resample(start, source, plan(map, enlarging ? 'lanczos3' : 'area', work, sourceRegion), work);
     if (enlarging) {
       const columns = nearest(map.x, work.x, work.width, sourceRegion.x),
@@ -92,16 +91,16 @@ export function resizePlane(
         arena.scope(() => {
           const back = { x: { ...map.x, from: map.x.to, to: map.x.from }, y: { ...map.y, from: map.y.to, to: map.y.from } };
           const bright = arena.reserve(samples * 4);
-          run.fromFloat(data, samples, plain.back, ENTRIES, out);
-          run.toFloat(out, samples, light.forward, bright);
+          toCodes(data, samples, PLAIN, out);
+          toFloats(out, samples, light, bright);
           const reduced = resample(bright, work, plan(back, 'area', sourceRegion, work), sourceRegion);
-          run.fromFloat(reduced, source.data.length, light.back, ENTRIES, codes);
-          run.toFloat(codes, source.data.length, plain.forward, reduced);
+          toCodes(reduced, source.data.length, light, codes);
+          toFloats(codes, source.data.length, PLAIN, reduced);
           run.subtract(start, reduced, source.data.length, reduced);
           run.addScaled(data, resample(reduced, source, plan(map, 'cubic', work, sourceRegion), work), options.consistency, samples);
         });
     }
-    run.fromFloat(data, samples, enlarging ? plain.back : light.back, ENTRIES, out);
+    toCodes(data, samples, enlarging ? PLAIN : light, out);
     const result = newPlane(wanted.width, wanted.height);
     for (let y = 0; y < wanted.height; y++) {
       const at = out + ((wanted.y - work.y + y) * work.width + wanted.x - work.x) * 2;
@@ -111,9 +110,24 @@ export function resizePlane(
   });
 }
 
+/**
+ * Part `wanted` of a plane enlarged by the Keys cubic (1981) alone, as floats: codes from 0 to 1.
+ *
+ * @param source the plane's samples from `sourceRegion` on, with three more than `wanted` maps to on each side, or to the
+ *   frame's edge.
+ */
+export function enlargedCubic(source: Plane, sourceRegion: Region, wanted: Region, map: Mapping): Float32Array {
+  const { arena } = kernels();
+  return arena.scope(() => {
+    const start = arena.reserve(source.data.length * 4);
+    toFloats(arena.put16(source.data), source.data.length, PLAIN, start);
+    return arena.takeFloats(resample(start, source, plan(map, 'cubic', wanted, sourceRegion), wanted), wanted.width * wanted.height);
+  });
+}
+
 /** A finer picture at the wanted size: enlarged on its codes, reduced in light. */
-function fromFine(fine: FineStart, map: Mapping, work: Region, light: Tables, plain: Tables): number {
-  const { run, arena } = kernels();
+function fromFine(fine: FineStart, map: Mapping, work: Region, light: Tables): number {
+  const { arena } = kernels();
   const finer: Mapping = { x: { ...map.x, from: map.x.from * fine.factor }, y: { ...map.y, from: map.y.from * fine.factor } };
   const data = arena.putFloats(fine.data);
   if (finer.x.to === finer.x.from && finer.y.to === finer.y.from)
@@ -124,18 +138,31 @@ function fromFine(fine: FineStart, map: Mapping, work: Region, light: Tables, pl
   const result = arena.reserve(samples * 4);
   arena.scope(() => {
     const codes = arena.reserve(Math.max(fine.data.length, samples) * 2 + 16);
-    run.fromFloat(data, fine.data.length, plain.back, ENTRIES, codes);
-    run.toFloat(codes, fine.data.length, light.forward, data);
+    toCodes(data, fine.data.length, PLAIN, codes);
+    toFloats(codes, fine.data.length, light, data);
     const reduced = resample(data, fine.region, plan(finer, 'area', work, fine.region), work);
-    run.fromFloat(reduced, samples, light.back, ENTRIES, codes);
-    run.toFloat(codes, samples, plain.forward, result);
+    toCodes(reduced, samples, light, codes);
+    toFloats(codes, samples, PLAIN, result);
   });
   return result;
 }
 
-interface Tables {
-  forward: number;
-  back: number;
+/** Addresses of tables between codes and light; PLAIN leaves codes as they are. */
+type Tables = { forward: number; back: number } | typeof PLAIN;
+const PLAIN = 'plain';
+
+/** 16-bit codes as floats 0 to 1; `to` has room for whole vectors. */
+function toFloats(from: number, count: number, tables: Tables, to: number): void {
+  const { run } = kernels();
+  if (tables === PLAIN) run.plainToFloat(from, count, to);
+  else run.toFloat(from, count, tables.forward, to);
+}
+
+/** And back; `to` has room for whole vectors. */
+function toCodes(from: number, count: number, tables: Tables, to: number): void {
+  const { run } = kernels();
+  if (tables === PLAIN) run.plainFromFloat(from, count, to);
+  else run.fromFloat(from, count, tables.back, ENTRIES, to);
 }
 
 function putTables(tables: LightTables): Tables {
@@ -164,10 +191,24 @@ interface ResamplePlan {
 function plan(map: Mapping, filter: ResampleFilter, wanted: Region, source: Region): ResamplePlan {
   const { arena } = kernels();
   const put = (axis: Axis, first: number, length: number, from: number): ResamplePlan['rows'] => {
-    const taps = resampleTaps(axis, filter, first, length, from);
+    const taps = knownTaps(axis, filter, first, length, from);
     return { starts: arena.putInts(taps.starts), weights: arena.putFloats(taps.weights), count: taps.count };
   };
   return { rows: put(map.y, wanted.y, wanted.height, source.y), columns: put(map.x, wanted.x, wanted.width, source.x) };
+}
+
+/** Frames of a clip ask for the same taps again and again. */
+const tapsKept = new Map<string, Taps>();
+const TAPS_KEPT = 24;
+
+function knownTaps(...asked: Parameters<typeof resampleTaps>): Taps {
+  const key = JSON.stringify(asked);
+  const taps = tapsKept.get(key) ?? resampleTaps(...asked);
+  // The oldest goes: a map keeps the order of its keys.
+  tapsKept.delete(key);
+  tapsKept.set(key, taps);
+  if (tapsKept.size > TAPS_KEPT) tapsKept.delete([...tapsKept.keys()][0]);
+  return taps;
 }
 
 function resample(from: number, { width, height }: { width: number; height: number }, p: ResamplePlan, wanted: Region): number {

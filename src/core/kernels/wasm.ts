@@ -23,6 +23,8 @@ type KernelName =
   | 'cutFloats'
   | 'whiteNoise'
   | 'addNoise'
+  | 'plainToFloat'
+  | 'plainFromFloat'
   | 'mixLuma'
   | 'mixChroma'
   | 'toScreen';

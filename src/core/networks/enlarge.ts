@@ -1,9 +1,10 @@
+import type { Axis } from '../kernels/reference/taps';
 import type { Plane, Region } from '../picture/picture';
-import { UNITS } from './clean';
+import { UNITS } from './steering';
 import { cellInput, cellsOf } from './cells';
+import { enlargedCubic } from '../kernels/enlarge';
 import { fold, SCALE } from './fold';
-import { keysTaps } from './keys';
-import { network, type Content, type Network } from './model';
+import { network, type Content } from './model';
 
 /** What the enlarging network is to take for damage, see `Steering`. */
 export interface EnlargeSteering {
@@ -13,13 +14,15 @@ export interface EnlargeSteering {
 }
 
 const CHANNELS = 7;
+/** The networks' 1 on a scale where 65535 is 1. */
+const CODE = 1 / SCALE / 65535;
 
 /**
- * Luma at twice or four times its size: the Keys cubic and the network's correction to it.
+ * Luma at twice or four times its size: the Keys cubic (1981) and the network's correction to it.
  *
  * @param source the plane's samples from `region` on, which cover `cover` and a border round it.
  * @param cover whole cells of the frame; `frame` its size.
- * @returns codes 0 to 65535 as floats, cover.width * factor by cover.height * factor.
+ * @returns codes 0 to 1, cover.width * factor by cover.height * factor.
  * @throws NetworkError when the network cannot be used.
  */
 export async function enlargeLuma(
@@ -32,66 +35,40 @@ export async function enlargeLuma(
   steering: EnlargeSteering,
 ): Promise<Float32Array> {
   const net = await network(`enlarge-${content}-${factor}x`);
-  const width = cover.width * factor;
-  const out = new Float32Array(width * cover.height * factor);
-  for (const cell of cellsOf(cover, frame)) await enlargeCell(net, source, region, cell, cover, frame, factor, steering, out, width);
+  const wanted: Region = { x: cover.x * factor, y: cover.y * factor, width: cover.width * factor, height: cover.height * factor };
+  const axis = (size: number): Axis => ({ from: size, to: size * factor, siting: 0.5 });
+  const out = enlargedCubic(source, region, wanted, { x: axis(frame.width), y: axis(frame.height) });
+  for (const cell of cellsOf(cover, frame)) {
+    const part = cellInput(cell, frame);
+    const w = part.width / 2,
+      h = part.height / 2,
+      size = w * h;
+    const input = new Float32Array(CHANNELS * size);
+    fold(source, region, part, input, 0);
+    input.fill(steering.grain / UNITS.grainLuma, 4 * size, 5 * size);
+    input.fill(steering.step / UNITS.step, 5 * size, 6 * size);
+    input.fill(steering.blur / UNITS.blur, 6 * size);
+    addCorrections(await net.run(input, CHANNELS, h, w), part, cell, cover, factor, out);
+  }
   return out;
 }
 
-async function enlargeCell(
-  net: Network,
-  source: Plane,
-  region: Region,
-  cell: Region,
-  cover: Region,
-  frame: { width: number; height: number },
-  factor: 2 | 4,
-  steering: EnlargeSteering,
-  out: Float32Array,
-  stride: number,
-): Promise<void> {
-  const part = cellInput(cell, frame);
-  const w = part.width / 2,
-    h = part.height / 2,
-    size = w * h;
-  const input = new Float32Array(CHANNELS * size);
-  fold(source, region, part, input, 0);
-  input.fill(steering.grain / UNITS.grainLuma, 4 * size, 5 * size);
-  input.fill(steering.step / UNITS.step, 5 * size, 6 * size);
-  input.fill(steering.blur / UNITS.blur, 6 * size);
-  const corrections = await net.run(input, CHANNELS, h, w);
-  const taps = keysTaps(factor);
-  // Columns first, for the lines of the cell and those the rows' taps reach.
-  const above = 2,
-    lines = cell.height + 5,
-    wide = cell.width * factor;
-  const between = new Float32Array(wide * lines);
-  for (let j = 0; j < lines; j++) {
-    const line = Math.min(source.height - 1, Math.max(0, Math.min(frame.height - 1, cell.y - above + j) - region.y)) * source.width;
-    for (let x = 0; x < cell.width; x++) {
-      for (let phase = 0; phase < factor; phase++) {
-        let sum = 0;
-        for (let t = 0; t < 6; t++) {
-          const px = Math.min(frame.width - 1, Math.max(0, cell.x + x + t - 2)) - region.x;
-          sum += taps[phase * 6 + t] * source.data[line + px];
-        }
-        between[j * wide + x * factor + phase] = sum;
-      }
-    }
-  }
-  const folds = 2 * factor;
+/** Corrections are folded by twice the factor. */
+function addCorrections(corrections: Float32Array, part: Region, cell: Region, cover: Region, factor: number, out: Float32Array): void {
+  const folds = 2 * factor,
+    w = part.width / 2,
+    size = (w * part.height) / 2,
+    stride = cover.width * factor;
+  const left = (cell.x - part.x) * factor,
+    top = (cell.y - part.y) * factor;
+  const columns = Int32Array.from({ length: cell.width * factor }, (_, x) => {
+    const px = left + x;
+    return (px % folds) * size + Math.floor(px / folds);
+  });
   for (let y = 0; y < cell.height * factor; y++) {
-    const phase = y % factor,
-      j = (y - phase) / factor;
-    const oy = y + (cell.y - part.y) * factor;
+    const py = top + y;
+    const row = (py % folds) * folds * size + Math.floor(py / folds) * w;
     const to = ((cell.y - cover.y) * factor + y) * stride + (cell.x - cover.x) * factor;
-    for (let x = 0; x < wide; x++) {
-      let sum = 0;
-      for (let t = 0; t < 6; t++) sum += taps[phase * 6 + t] * between[(j + t) * wide + x];
-      const ox = x + (cell.x - part.x) * factor;
-      const plane = (oy % folds) * folds + (ox % folds);
-      const c = corrections[plane * size + Math.floor(oy / folds) * w + Math.floor(ox / folds)];
-      out[to + x] = sum + c / SCALE;
-    }
+    for (let x = 0; x < columns.length; x++) out[to + x] += corrections[row + columns[x]] * CODE;
   }
 }

@@ -1,79 +1,97 @@
-import { copyPicture, NEUTRAL_CHROMA, planeRegion, wholeRegion, type Picture, type Plane, type Region } from '../picture/picture';
+import { copyPicture, NEUTRAL_CHROMA, planeRegion, type Picture, type Plane, type Region } from '../picture/picture';
 import { cellInput, cellsOf } from './cells';
-import { addFolded, fold, SCALE, toCode, take } from './fold';
+import { fold, SCALE, take, toCode } from './fold';
 import { network, type Network } from './model';
-import { UNITS } from './clean';
+import { KINDS, putSteering, type Share, type Steering } from './steering';
 
 /** Frames the network sees: two before, the frame, two after. */
 export const TEMPORAL_FRAMES = 5;
+/** Planes of one frame: four folded ones of luma, Cb and Cr. */
 const PER_FRAME = 6;
-const CHANNELS = TEMPORAL_FRAMES * PER_FRAME + 2;
+const STEERED = TEMPORAL_FRAMES * PER_FRAME;
+const FAST = STEERED + KINDS.length;
+const CHANNELS = FAST + PER_FRAME;
+
+/** What the network starts from. */
+export interface Moving {
+  /** Five whole frames, 4:2:0 or monochrome, the others laid over the middle one by their motion. */
+  frames: Plane[][];
+  /** The middle frame as the fast choice cleans it. */
+  fast: Plane[];
+}
 
 /**
- * Removes grain with the help of the neighbouring frames.
+ * Removes grain, compression and blur with the help of the neighbouring frames.
  *
- * @param frames five whole frames, 4:2:0 or monochrome, the others laid over the middle one by their motion; where a clip
- *   ends, those of the other side once more.
- * @param grain deviations in codes of 255.
+ * @param middle the whole frame to clean, 4:2:0 or monochrome.
  * @param cover whole cells.
- * @param share how much of the correction is applied, 0 to 1.
+ * @param share how much of the correction is applied, 0 to 1; for luma, and for chroma.
  * @throws NetworkError when the network cannot be used.
  */
-export async function cleanMoving(
-  frames: Plane[][],
-  middle: Picture,
-  grain: { luma: number; chroma: number },
-  cover: Region,
-  share: number,
-): Promise<Picture> {
+export async function cleanMoving(middle: Picture, moving: Moving, cover: Region, steering: Steering, share: Share): Promise<Picture> {
   const net = await network('temporal');
-  const { info } = middle;
   const result = copyPicture(middle, cover);
-  for (const cell of cellsOf(cover, wholeRegion(info))) await cleanCell(net, frames, grain, cell, result, share);
+  for (const cell of cellsOf(cover, middle.info)) await cleanCell(net, moving, steering, cell, result, share);
   return result;
 }
 
 async function cleanCell(
   net: Network,
-  frames: Plane[][],
-  grain: { luma: number; chroma: number },
+  { frames, fast }: Moving,
+  steering: Steering,
   cell: Region,
   result: Picture,
-  share: number,
+  share: Share,
 ): Promise<void> {
   const { info } = result;
   const part = cellInput(cell, info);
   const half: Region = { x: part.x >> 1, y: part.y >> 1, width: part.width >> 1, height: part.height >> 1 };
   const size = half.width * half.height;
-  const origin = { x: 0, y: 0 };
   const input = new Float32Array(CHANNELS * size);
-  for (const [n, planes] of frames.entries()) {
-    const at = n * PER_FRAME * size;
-    fold(planes[0], origin, part, input, at);
-    for (const c of [1, 2]) {
-      const plane = planes.at(c);
-      if (plane) take(plane, origin, half, input, at + (3 + c) * size);
-      else input.fill(NEUTRAL_CHROMA * SCALE, at + (3 + c) * size, at + (4 + c) * size);
-    }
-  }
-  input.fill(grain.luma / UNITS.grainLuma, (CHANNELS - 2) * size, (CHANNELS - 1) * size);
-  input.fill(grain.chroma / UNITS.grainChroma, (CHANNELS - 1) * size);
+  for (const [n, planes] of frames.entries()) putFrame(planes, part, half, input, n * PER_FRAME * size);
+  putSteering(steering, part, input, STEERED * size);
+  putFrame(fast, part, half, input, FAST * size);
   const corrections = await net.run(input, CHANNELS, half.height, half.width);
-  addFolded(corrections, 0, part, cell, result.planes[0], result.region, grain.luma > 0 ? share : 0);
-  if (grain.chroma > 0)
-    for (const [n, plane] of result.planes.slice(1).entries()) {
-      const region = planeRegion(info, n + 1, result.region),
-        inner = planeRegion(info, n + 1, cell);
-      addPlain(corrections, (4 + n) * size, half, inner, plane, region, share);
-    }
+  const into = (index: number): [Plane, Plane, Region, Region] => [
+    result.planes[index],
+    fast[index],
+    planeRegion(info, index, result.region),
+    planeRegion(info, index, cell),
+  ];
+  const w = half.width;
+  const folded = (x: number, y: number): number => ((y & 1) * 2 + (x & 1)) * size + ((y - part.y) >> 1) * w + ((x - part.x) >> 1);
+  if (share.luma > 0) correct(corrections, folded, ...into(0), share.luma);
+  if (share.chroma > 0)
+    for (let index = 1; index < result.planes.length; index++)
+      correct(corrections, (x, y) => (3 + index) * size + (y - half.y) * w + x - half.x, ...into(index), share.chroma);
 }
 
-/** Adds corrections that have the plane's own raster. */
-function addPlain(corrections: Float32Array, at: number, part: Region, cell: Region, into: Plane, origin: Region, share: number): void {
+function putFrame(planes: Plane[], part: Region, half: Region, input: Float32Array, at: number): void {
+  const origin = { x: 0, y: 0 },
+    size = half.width * half.height;
+  fold(planes[0], origin, part, input, at);
+  for (const c of [1, 2]) {
+    const plane = planes.at(c);
+    if (plane) take(plane, origin, half, input, at + (3 + c) * size);
+    else input.fill(NEUTRAL_CHROMA * SCALE, at + (3 + c) * size, at + (4 + c) * size);
+  }
+}
+
+/** Moves a cell of the plane towards the fast choice and its correction, by the share. */
+function correct(
+  corrections: Float32Array,
+  where: (x: number, y: number) => number,
+  plane: Plane,
+  fast: Plane,
+  origin: Region,
+  cell: Region,
+  share: number,
+): void {
   for (let y = cell.y; y < cell.y + cell.height; y++) {
     for (let x = cell.x; x < cell.x + cell.width; x++) {
-      const index = (y - origin.y) * into.width + x - origin.x;
-      into.data[index] = toCode(into.data[index] + (corrections[at + (y - part.y) * part.width + x - part.x] * share) / SCALE);
+      const at = (y - origin.y) * plane.width + x - origin.x;
+      const made = fast.data[y * fast.width + x] + corrections[where(x, y)] / SCALE;
+      plane.data[at] = toCode(plane.data[at] + share * (made - plane.data[at]));
     }
   }
 }

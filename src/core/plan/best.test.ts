@@ -5,17 +5,16 @@ import { cutPicture, wholeRegion, type Picture, type StreamInfo } from '../pictu
 import { blockCoded, noisyPlane, picture, streamInfo, texturedPlane } from '../testing/pictures';
 import { PictureCache } from './cache';
 import { PlanRun } from './executor';
-import { readPlan, readySteps } from './plan';
+import { networksOf } from './networks';
+import { readPlan, readySteps, type Plan } from './plan';
 
 type Step = [treatment: string, settings: Record<string, unknown>];
 
+const planOf = (steps: Step[]): Plan =>
+  readPlan({ format: 'wairetic-plan', version: 1, steps: steps.map(([treatment, settings]) => ({ treatment, on: true, settings })) });
+
 function runOver(info: StreamInfo, frame: (n: number) => Picture, ...steps: Step[]): PlanRun {
-  const plan = readPlan({
-    format: 'wairetic-plan',
-    version: 1,
-    steps: steps.map(([treatment, settings]) => ({ treatment, on: true, settings })),
-  });
-  return new PlanRun({ info, key: 'made up', frame: (n) => Promise.resolve(frame(n)) }, readySteps(plan), {
+  return new PlanRun({ info, key: 'made up', frame: (n) => Promise.resolve(frame(n)) }, readySteps(planOf(steps)), {
     cache: new PictureCache(1 << 28),
   });
 }
@@ -77,11 +76,36 @@ describe('the best choice', () => {
     const result = await run.picture(0, whole);
     expect(run.spent.map((s) => s.frames)).toEqual([0, 0, 1]);
     const source = await runOf(still, 8).picture(0, whole);
-    const once = await clean(source, whole, { grainLuma: 8, grainChroma: 2, step: 10, blur: 0.5 }, { luma: 1, chroma: 1 });
+    const once = await clean(source, whole, { grainLuma: 8, grainChroma: 2, step: 10, blur: 0.5, grainSize: 0 }, { luma: 1, chroma: 1 });
     expect(result.planes).toEqual(once.planes);
     // A look after the first two steps leaves the third out.
     await run.picture(0, whole, 2);
     expect(run.spent.map((s) => s.frames)).toEqual([0, 1, 1]);
+  });
+
+  it('has the neighbouring frames help all the cleaning steps in a row', async () => {
+    const told: Step[] = [
+      ['compression', { quality: 'best', coding: 6 }],
+      ['grain', { quality: 'best', luma: 8, chroma: 2, keep: 0 }],
+    ];
+    const run = runOf(film, 8, ...told);
+    const whole = wholeRegion(film);
+    const made = await run.picture(3, whole);
+    expect(run.spent.map((s) => s.frames)).toEqual([0, 1]);
+    expect(psnr(made.planes[0], picture(film, 3).planes[0], 65280)).toBeGreaterThan(
+      psnr((await runOf(film, 8).picture(3, whole)).planes[0], picture(film, 3).planes[0], 65280) + 3,
+    );
+    const names = (source: StreamInfo, steps: Step[]): string[][] => {
+      const { streams } = runOf(source, 0, ...steps);
+      const ready = readySteps(planOf(steps));
+      return ready.map((_, n) => networksOf(ready, streams, n));
+    };
+    expect(names(film, told)).toEqual([['temporal'], ['temporal']]);
+    expect(names(still, told)).toEqual([['clean'], ['clean']]);
+    // A fast step between parts the row.
+    expect(names(film, [told[0], ['focus', { quality: 'fast' }], told[1]])).toEqual([['clean'], [], ['temporal']]);
+    // Chroma finer than 4:2:0 is cleaned frame by frame.
+    expect(names({ ...film, chromaShiftY: 0 }, told)[0]).toEqual(['temporal', 'clean']);
   });
 
   it('of Upscale gives the source back when its light is gathered', async () => {

@@ -1,9 +1,13 @@
 import { contains, cutPicture, growRegion, wholeRegion, type Picture, type Region, type StreamInfo } from '../picture/picture';
 import type { PictureCache } from './cache';
 import { BORDER, cellsCover } from '../networks/cells';
-import { clean, together, type CleanRequest } from '../networks/clean';
+import { clean } from '../networks/clean';
+import { together, type CleanRequest } from '../networks/steering';
+import { cleanWindow, prepareMoving } from '../treatments/grain/moving';
 import type { Place } from '../treatments/treatment';
-import { planStreams, type ReadyStep } from './plan';
+import type { Mask } from './mask';
+import { maskedRequest, mixedByMask, outsideKept } from './masked';
+import { placeInOutput, planStreams, type ReadyStep } from './plan';
 
 /** Where source frames come from. */
 export interface FrameSource {
@@ -45,7 +49,8 @@ export class PlanRun {
   ) {
     this.streams = planStreams(steps, source.info);
     this.keys = [source.key];
-    for (const step of steps) this.keys.push(`${this.keys[this.keys.length - 1]}|${step.treatment.id}${JSON.stringify(step.settings)}`);
+    for (const { treatment, settings, mask } of steps)
+      this.keys.push(`${this.keys[this.keys.length - 1]}|${treatment.id}${JSON.stringify(settings)}${mask ? JSON.stringify(mask) : ''}`);
     this.spent = steps.map(() => ({ milliseconds: 0, frames: 0 }));
   }
 
@@ -81,22 +86,12 @@ export class PlanRun {
 
   /** Where the whole frame after `after` steps lies in the plan's output, in output pixels. */
   placeOf(after: number): Place {
-    let place: Place = { x: 0, y: 0, width: this.streams[after].width, height: this.streams[after].height };
-    for (let i = after; i < this.steps.length; i++) {
-      const { treatment, settings } = this.steps[i];
-      const input = this.streams[i],
-        output = this.streams[i + 1];
-      const to = treatment.place?.(settings, input) ?? { x: 0, y: 0, width: output.width, height: output.height };
-      const sx = to.width / input.width,
-        sy = to.height / input.height;
-      place = { x: to.x + place.x * sx, y: to.y + place.y * sy, width: place.width * sx, height: place.height * sy };
-    }
-    return place;
+    return placeInOutput(this.steps, this.streams, after);
   }
 
   private async step(index: number, n: number, region: Region): Promise<Picture> {
     if (this.cleanRequest(index)) return this.onePass(index, n, region);
-    const { treatment, settings } = this.steps[index];
+    const { treatment, settings, mask } = this.steps[index];
     const input = this.streams[index],
       output = this.streams[index + 1];
     const needs = treatment.needs(settings, input);
@@ -111,13 +106,10 @@ export class PlanRun {
     }
     // A treatment that needs no border of its own must not see more than it was asked for.
     const exact = needs.border === 0 && !needs.whole ? window.map((p) => cutPicture(p, growRegion(from, 0, 2, input))) : window;
-    const share = <T>(make: () => T): T => {
-      const key = `${index}/${frame}/${JSON.stringify(part)}`;
-      if (!this.shared.has(key)) this.shared = new Map([[key, make()]]);
-      return this.shared.get(key) as T;
-    };
+    const share = <T>(make: () => T): T => this.once(`${index}/${frame}/${JSON.stringify(part)}`, make);
     const start = performance.now();
-    const result = await treatment.apply(exact, settings, { frame: n, region: wanted, asked: region, input, output, share });
+    const made = await treatment.apply(exact, settings, { frame: n, region: wanted, asked: region, input, output, share });
+    const result = mask ? mixedByMask(exact[needs.before], made, mask) : made;
     this.spent[index].milliseconds += performance.now() - start;
     this.spent[index].frames++;
     return { ...result, info: output };
@@ -128,7 +120,13 @@ export class PlanRun {
     return treatment.steering?.(settings, this.streams[index]);
   }
 
-  /** A step of the cleaning network and those right before it at once: the picture before them, steered by all of them. */
+  /** What the parts of one frame have in common: made for the first of them, kept until another frame's turn. */
+  private once<T>(key: string, make: () => T): T {
+    if (!this.shared.has(key)) this.shared = new Map([[key, make()]]);
+    return this.shared.get(key) as T;
+  }
+
+  /** A step of the cleaning networks and those right before it at once: the picture before them, steered by all of them. */
   private async onePass(last: number, n: number, region: Region): Promise<Picture> {
     const requests: CleanRequest[] = [];
     let first = last + 1;
@@ -138,11 +136,32 @@ export class PlanRun {
     }
     const info = this.streams[first];
     const cover = cellsCover(region, info);
-    const source = await this.picture(n, growRegion(cover, BORDER, 2, info), first);
-    if (this.options.cancelled?.()) throw new Cancelled();
+    const masks = this.steps.slice(first, last + 1).map((step) => step.mask);
+    // Asked from the last step to the first.
+    const wishes = requests.map((request, i) => {
+      const mask = masks[masks.length - 1 - i];
+      return mask ? maskedRequest(request, mask, info, cover) : request;
+    });
+    const { steering, share, moving } = together(wishes);
+    const part = moving ? wholeRegion(info) : growRegion(cover, BORDER, 2, info);
+    const reach = moving ? 2 : 0;
+    const window: Picture[] = [];
+    for (let at = n - reach; at <= n + reach; at++) {
+      window.push(await this.picture(Math.min(info.frames - 1, Math.max(0, at)), part, first));
+      if (this.options.cancelled?.()) throw new Cancelled();
+    }
     const start = performance.now();
-    const { steering, share } = together(requests);
-    const result = await clean(source, cover, steering, share);
+    const made = moving
+      ? await cleanWindow(
+          window,
+          this.once(`${first}/${n}`, () => prepareMoving(window, together(requests).steering)),
+          cover,
+          steering,
+          share,
+        )
+      : await clean(window[0], cover, steering, share);
+    const everywhere = masks.some((mask) => mask === undefined);
+    const result = everywhere ? made : outsideKept(window[reach], made, masks as Mask[]);
     this.spent[last].milliseconds += performance.now() - start;
     this.spent[last].frames++;
     return { ...result, info: this.streams[last + 1] };

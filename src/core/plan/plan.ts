@@ -1,10 +1,11 @@
 import { randomUUID } from 'node:crypto';
 import type { ConditionReport } from '../condition/report';
 import type { StreamInfo } from '../picture/picture';
+import { readMask, type Mask } from './mask';
 import type { Quality } from '../treatments/quality';
 import { treatment, TREATMENTS } from '../treatments/register';
 import { readSettings } from '../treatments/setting';
-import { PlanError, type Treatment } from '../treatments/treatment';
+import { PlanError, type Place, type Treatment } from '../treatments/treatment';
 
 /** One treatment in a plan. */
 export interface PlanStep {
@@ -15,6 +16,8 @@ export interface PlanStep {
   settings: Record<string, unknown>;
   /** Settings as the condition report proposed them; what differs was changed by hand. */
   measured?: Record<string, unknown>;
+  /** Where it works; everywhere when left out. */
+  mask?: Mask;
 }
 
 /** The ordered treatments of an item. */
@@ -29,6 +32,7 @@ export interface ReadyStep {
   id: string;
   treatment: Treatment;
   settings: object;
+  mask?: Mask;
 }
 
 /** Longest plan taken from outside. */
@@ -54,7 +58,8 @@ export function readPlan(given: unknown): Plan {
     const measured = step.measured === undefined ? undefined : checked(kind, step.measured, `${where}, measured`);
     const id = typeof step.id === 'string' && /^[\w-]{1,64}$/.test(step.id) && !seen.has(step.id) ? step.id : randomUUID();
     seen.add(id);
-    return { id, treatment: kind.id, on: step.on, settings, ...(measured && { measured }) };
+    const mask = step.mask === undefined ? undefined : checkedMask(kind, step.mask, where);
+    return { id, treatment: kind.id, on: step.on, settings, ...(measured && { measured }), ...(mask && { mask }) };
   });
   return { format: 'wairetic-plan', version: 1, steps };
 }
@@ -63,6 +68,13 @@ function checked(kind: Treatment, given: unknown, where: string): Record<string,
   const result = readSettings(kind.settings, given);
   if ('problems' in result) throw new PlanError(`${where}, ${kind.name}: ${result.problems.join('; ')}.`);
   return { ...result.settings };
+}
+
+function checkedMask(kind: Treatment, given: unknown, where: string): Mask {
+  if (!kind.inPlace) throw new PlanError(`${where}, ${kind.name}: it changes the whole picture and takes no mask.`);
+  const result = readMask(given);
+  if ('problems' in result) throw new PlanError(`${where}, ${kind.name}: ${result.problems.join('; ')}.`);
+  return result.mask;
 }
 
 /** The plan the measurements propose, in the natural order. */
@@ -91,7 +103,7 @@ export function readySteps(plan: Plan): ReadyStep[] {
     .filter((step) => step.on)
     .map((step) => {
       const kind = treatment(step.treatment) as Treatment;
-      return { id: step.id, treatment: kind, settings: Object.assign(new kind.settings(), step.settings) };
+      return { id: step.id, treatment: kind, settings: Object.assign(new kind.settings(), step.settings), mask: step.mask };
     });
 }
 
@@ -107,6 +119,21 @@ export function planStreams(steps: ReadyStep[], source: StreamInfo): StreamInfo[
     infos.push(step.treatment.output(input, step.settings));
   }
   return infos;
+}
+
+/** Where the whole frame after `after` steps lies in the plan's output, in output pixels. */
+export function placeInOutput(steps: ReadyStep[], streams: StreamInfo[], after: number): Place {
+  let place: Place = { x: 0, y: 0, width: streams[after].width, height: streams[after].height };
+  for (let i = after; i < steps.length; i++) {
+    const { treatment, settings } = steps[i];
+    const input = streams[i],
+      output = streams[i + 1];
+    const to = treatment.place?.(settings, input) ?? { x: 0, y: 0, width: output.width, height: output.height };
+    const sx = to.width / input.width,
+      sy = to.height / input.height;
+    place = { x: to.x + place.x * sx, y: to.y + place.y * sy, width: place.width * sx, height: place.height * sy };
+  }
+  return place;
 }
 
 /** What is wrong with a plan's order, in words; it still runs. */

@@ -1,5 +1,5 @@
 import type { ConditionReport } from '../condition/report';
-import type { CleanRequest } from '../networks/clean';
+import type { CleanRequest } from '../networks/steering';
 import type { NetworkName } from '../networks/model';
 import type { Picture, Region, StreamInfo } from '../picture/picture';
 
@@ -49,6 +49,8 @@ export interface Treatment<S extends object = object> {
   /** The finding it answers, in words. */
   answers: string;
   settings: new () => S;
+  /** The output has the input's raster and rate, so that a mask can hold the treatment to a part of the picture. */
+  inPlace?: true;
   /** Whether it can work on such a stream at all. */
   suits(input: StreamInfo): boolean;
   /**
@@ -80,8 +82,8 @@ export interface Treatment<S extends object = object> {
   steering?(settings: S, input: StreamInfo): CleanRequest | undefined;
   /** The same settings changed so that the step adds nothing its source does not say; left out where it never does. */
   supported?(settings: S): S | undefined;
-  /** The network of the best choice, or undefined when the settings choose the fast way. */
-  network?(settings: S, input: StreamInfo): NetworkName | undefined;
+  /** The networks of the best choice; none when the settings choose the fast way. */
+  networks?(settings: S, input: StreamInfo): NetworkName[];
 }
 
 /** A plan or setting that cannot work, said in words for the restorer. */

@@ -5,13 +5,30 @@ function code(v: f32): u16 {
   return <u16>min<f32>(65535, max<f32>(0, v + 0.5));
 }
 
+/** Four 16-bit samples as floats. */
+@inline
+function wide(four: u64): v128 {
+  return f32x4.convert_i32x4_s(i32x4.extend_low_i16x8_u(i64x2.splat(<i64>four)));
+}
+
 /** luma += fromCb x (Cb - neutral) + fromCr x (Cr - neutral), the chroma sample beside. */
 export function mixLuma(
   luma: usize, width: i32, height: i32, cb: usize, cr: usize, chromaWidth: i32, shiftX: i32, shiftY: i32, fromCb: f32, fromCr: f32,
 ): void {
   for (let y = 0; y < height; y++) {
     const c = (y >> shiftY) * chromaWidth;
-    for (let x = 0; x < width; x++) {
+    let x = 0;
+    if (shiftX === 1) {
+      const half = f32x4.splat(0.5), neutral = f32x4.splat(32768), b = f32x4.splat(fromCb), r = f32x4.splat(fromCr);
+      for (; x + 8 <= width; x += 8) {
+        const i = (c + (x >> 1)) << 1, p = luma + ((y * width + x) << 1);
+        const four = f32x4.add(f32x4.mul(b, f32x4.sub(wide(load<u64>(cb + i)), neutral)), f32x4.mul(r, f32x4.sub(wide(load<u64>(cr + i)), neutral)));
+        const low = f32x4.add(f32x4.add(wide(load<u64>(p)), v128.shuffle<f32>(four, four, 0, 0, 1, 1)), half);
+        const high = f32x4.add(f32x4.add(wide(load<u64>(p + 8)), v128.shuffle<f32>(four, four, 2, 2, 3, 3)), half);
+        v128.store(p, i16x8.narrow_i32x4_u(i32x4.trunc_sat_f32x4_s(low), i32x4.trunc_sat_f32x4_s(high)));
+      }
+    }
+    for (; x < width; x++) {
       const i = (c + (x >> shiftX)) << 1, p = luma + ((y * width + x) << 1);
       const v = <f32>load<u16>(p) + fromCb * (<f32>load<u16>(cb + i) - 32768) + fromCr * (<f32>load<u16>(cr + i) - 32768);
       store<u16>(p, code(v));

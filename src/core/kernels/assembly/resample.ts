@@ -5,6 +5,25 @@ export function toFloat(src: usize, count: i32, table: usize, dst: usize): void 
   for (let i = 0; i < count; i++) store<f32>(dst + (i << 2), load<f32>(table + (<u32>load<u16>(src + (i << 1)) << 2)));
 }
 
+/** 16-bit samples to floats, 0 to 1. */
+export function plainToFloat(src: usize, count: i32, dst: usize): void {
+  const unit = f32x4.splat(1.0 / 65535);
+  for (let i = 0; i < count; i += 4) {
+    const four = i32x4.extend_low_i16x8_u(v128.load64_zero(src + (i << 1)));
+    v128.store(dst + (i << 2), f32x4.mul(f32x4.convert_i32x4_s(four), unit));
+  }
+}
+
+/** Floats 0 to 1 to 16-bit samples, rounded and held in their range. */
+export function plainFromFloat(src: usize, count: i32, dst: usize): void {
+  const top = f32x4.splat(65535), half = f32x4.splat(0.5);
+  for (let i = 0; i < count; i += 4) {
+    const four = i32x4.trunc_sat_f32x4_s(f32x4.add(f32x4.mul(v128.load(src + (i << 2)), top), half));
+    const packed = i16x8.narrow_i32x4_u(four, four);
+    v128.store64_lane(dst + (i << 1), packed, 0);
+  }
+}
+
 /** Floats of light back to 16-bit codes; the table is indexed by the root of the light over [0, 1]. */
 export function fromFloat(src: usize, count: i32, table: usize, entries: i32, dst: usize): void {
   const top = f32x4.splat(<f32>(entries - 1));

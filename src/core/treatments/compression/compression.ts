@@ -33,10 +33,11 @@ export const compression: Treatment<CompressionSettings> = {
   name: 'Compression',
   answers: 'blocks and mosquito noise',
   settings: CompressionSettings,
+  inPlace: true,
   suits: () => true,
   output: (input) => ({ ...input, depth: finerDepth(input) }),
   needs: () => ({ ...NO_NEEDS, border: WINDOW_BORDER, grid: 16 }),
-  network: (settings) => (settings.quality === 'best' ? 'clean' : undefined),
+  networks: ({ quality }) => (quality === 'best' ? ['clean'] : []),
   steering: ({ quality, coding, keep }) =>
     quality === 'best' ? { steering: { step: coding }, share: { luma: 1 - keep / 100, chroma: 1 - keep / 100 } } : undefined,
   propose: ({ measurements: m }) =>

@@ -68,10 +68,10 @@ export const deinterlace: Treatment<DeinterlaceSettings> = {
       : undefined,
   summary: (s) => `${s.rate} rate, ${s.order} field first${s.motion || s.quality === 'best' ? '' : ', still parts only'}`,
   // Fields of uneven height are rare, and one line short of what the network was taught.
-  network: ({ quality }, input) => (quality === 'best' && input.height % 2 === 0 ? 'fields' : undefined),
+  networks: ({ quality }, input) => (quality === 'best' && input.height % 2 === 0 ? ['fields'] : []),
   apply: async (window, settings, context) => {
     const { frame, input, output, share } = context;
-    const best = deinterlace.network?.(settings, input) !== undefined;
+    const best = deinterlace.networks?.(settings, input).length === 1;
     const topFirst = settings.order === 'top';
     const frames = (index: number): [Plane, Plane, Plane] => window.map((p) => p.planes[index]) as [Plane, Plane, Plane];
     const pairs = share(() =>

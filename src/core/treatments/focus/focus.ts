@@ -32,10 +32,11 @@ export const focus: Treatment<FocusSettings> = {
   name: 'Focus',
   answers: 'softness',
   settings: FocusSettings,
+  inPlace: true,
   suits: () => true,
   output: (input) => ({ ...input, depth: finerDepth(input) }),
   needs: () => ({ ...NO_NEEDS, border: FAST_BORDER, grid: 2 }),
-  network: (settings) => (settings.quality === 'best' ? 'clean' : undefined),
+  networks: ({ quality }) => (quality === 'best' ? ['clean'] : []),
   supported: (settings) => ({ ...settings, strength: 0 }),
   steering: ({ quality, blur, strength }) =>
     quality === 'best' ? { steering: { blur }, share: { luma: strength / 100, chroma: strength / 100 } } : undefined,

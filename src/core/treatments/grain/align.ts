@@ -5,44 +5,48 @@ import { newPlane, type Picture, type Plane } from '../../picture/picture';
 /** Blocks of 16 x 16 luma samples; the search reaches 28 x 20. */
 export const MOTION: MotionOptions = { blockWidth: 16, blockHeight: 16, reachX: 7, reachY: 5, penalty: 6 };
 
-/**
- * Frames laid over another by their motion, block by block.
- *
- * @param current planes of the frame that stays as it is.
- * @param others planes of the frames to move, each of the same sizes.
- * @param shiftX log2 of how much coarser planes 1 and 2 are sideways; `shiftY` downwards.
- */
-export function alignedTo(current: Plane[], others: Plane[][], shiftX: number, shiftY: number): Plane[][] {
-  const motions = estimateMotions(
-    lines(current[0]),
-    others.map((planes) => lines(planes[0])),
-    MOTION,
-  );
-  return others.map((planes, n) => planes.map((plane, index) => moved(plane, motions[n], index ? shiftX : 0, index ? shiftY : 0)));
+/** A frame's neighbours that have something to say, and where each of its blocks is found in them. */
+export interface Neighbours {
+  pictures: Picture[];
+  motions: MotionField[];
 }
 
 /**
- * Planes of a window of five, all laid over the middle one. At a clip's ends frames repeat and have nothing new to say: in
- * their place stand those of the other side once more.
+ * The neighbours of a window's middle picture. At a clip's ends frames repeat and have nothing new to say: those are left
+ * out.
+ *
+ * @param window an odd number of pictures.
  */
-export function alignedWindow(window: Picture[]): Plane[][] {
+export function neighboursOf(window: Picture[]): Neighbours {
+  const middle = (window.length - 1) / 2;
+  const current = window[middle];
+  const pictures = window.filter((p, i) => i !== middle && window.indexOf(p) === i && p !== current);
+  const motions = estimateMotions(
+    lines(current.planes[0]),
+    pictures.map((p) => lines(p.planes[0])),
+    MOTION,
+  );
+  return { pictures, motions };
+}
+
+/**
+ * Planes of a window of five, all laid over the middle one by their motion, block by block. In the place of frames that
+ * have nothing new to say stand those of the other side once more.
+ */
+export function alignedWindow(window: Picture[], { pictures, motions }: Neighbours): Plane[][] {
   const current = window[2];
   const fresh = (i: number): boolean => window[i] !== current && window[i] !== window[i < 2 ? i + 1 : i - 1];
   const order = [0, 1, 2, 3, 4].map((i) =>
     i === 2 || fresh(i) ? i : fresh(4 - i) ? 4 - i : i < 2 && fresh(1) ? 1 : i > 2 && fresh(3) ? 3 : 2,
   );
-  const distinct = [...new Set(order)].filter((i) => i !== 2);
   const { chromaShiftX, chromaShiftY } = current.info;
-  const moved = alignedTo(
-    current.planes,
-    distinct.map((i) => window[i].planes),
-    chromaShiftX,
-    chromaShiftY,
+  const laid = pictures.map((p, n) =>
+    p.planes.map((plane, index) => moved(plane, motions[n], index ? chromaShiftX : 0, index ? chromaShiftY : 0)),
   );
-  return order.map((i) => (i === 2 ? current.planes : moved[distinct.indexOf(i)]));
+  return order.map((i) => (i === 2 ? current.planes : laid[pictures.indexOf(window[i])]));
 }
 
-export const lines = (plane: Plane): Lines => ({ plane, first: 0, step: 1 });
+const lines = (plane: Plane): Lines => ({ plane, first: 0, step: 1 });
 
 /** The plane with each block taken from where it was; beyond the frame its edge repeats. */
 function moved(plane: Plane, { columns, rows, vectors }: MotionField, shiftX: number, shiftY: number): Plane {

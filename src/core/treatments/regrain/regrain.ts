@@ -45,6 +45,7 @@ export const regrain: Treatment<RegrainSettings> = {
   name: 'Regrain',
   answers: 'a waxed look',
   settings: RegrainSettings,
+  inPlace: true,
   suits: () => true,
   output: (input) => ({ ...input, depth: finerDepth(input) }),
   needs: () => NO_NEEDS,

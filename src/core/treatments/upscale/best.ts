@@ -34,10 +34,9 @@ export async function fineStart(
   input: StreamInfo,
 ): Promise<{ fine: FineStart; cleaned: Picture }> {
   const data = await enlargeLuma(source.planes[0], source.region, cover, input, factor, content, { grain, step: coding, blur });
-  for (let i = 0; i < data.length; i++) data[i] /= 65535;
   const damaged = grain > 0 || coding > 0 || blur > 0;
   const cleaned = damaged
-    ? await clean(source, cover, { grainLuma: grain, grainChroma: grain, step: coding, blur }, { luma: 1, chroma: 1 })
+    ? await clean(source, cover, { grainLuma: grain, grainChroma: grain, step: coding, blur, grainSize: 0 }, { luma: 1, chroma: 1 })
     : source;
   const scaled: Region = { x: cover.x * factor, y: cover.y * factor, width: cover.width * factor, height: cover.height * factor };
   return { fine: { data, region: scaled, factor }, cleaned };

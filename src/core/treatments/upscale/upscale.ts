@@ -189,6 +189,10 @@ export function resizePicture(source: Picture, { region, input, output }: ApplyC
 const networkCover = (region: Region, input: StreamInfo, size: { width: number; height: number }): Region =>
   cellsCover(growRegion(resizedFrom(region, input, size), resizeBorder(input, size), 1, input), input);
 
+/** Factor of the network, none where the fast choice is taken or nothing grows. */
+const bestFactor = (settings: UpscaleSettings, input: StreamInfo): 2 | 4 | undefined =>
+  settings.quality === 'best' ? nearestFactor(input, upscaleSize(input, settings)) : undefined;
+
 export const upscale: Treatment<UpscaleSettings> = {
   id: 'upscale',
   name: 'Upscale',
@@ -198,18 +202,22 @@ export const upscale: Treatment<UpscaleSettings> = {
   output: (input, settings) => resizedInfo(input, upscaleSize(input, settings)),
   needs: (settings, input) => ({
     ...NO_NEEDS,
-    border: upscale.network?.(settings, input) ? BORDER : resizeBorder(input, upscaleSize(input, settings)),
+    border: bestFactor(settings, input) ? BORDER : resizeBorder(input, upscaleSize(input, settings)),
     grid: 2,
   }),
   regionAt: (region, settings, input) => {
     const size = upscaleSize(input, settings);
-    return upscale.network?.(settings, input) ? networkCover(region, input, size) : resizedFrom(region, input, size);
+    return bestFactor(settings, input) ? networkCover(region, input, size) : resizedFrom(region, input, size);
   },
   // The plain enlargement that agrees with the source; damage the network was told of counts as added when it goes.
   supported: (settings) => (settings.quality === 'best' ? { ...settings, quality: 'fast', edges: 0 } : undefined),
-  network: (settings, input) => {
-    const factor = settings.quality === 'best' ? nearestFactor(input, upscaleSize(input, settings)) : undefined;
-    return factor && `enlarge-${settings.content}-${factor}x`;
+  networks: (settings, input) => {
+    const factor = bestFactor(settings, input);
+    if (!factor) return [];
+    // Where the network was told of damage, the source is cleaned too, for the result to agree with.
+    return settings.grain || settings.coding || settings.blur
+      ? [`enlarge-${settings.content}-${factor}x`, 'clean']
+      : [`enlarge-${settings.content}-${factor}x`];
   },
   propose: (_report, input) => ({
     on: input.frames > 1 ? input.height < 1080 : Math.max(input.width, input.height) < 4000,
@@ -222,7 +230,7 @@ export const upscale: Treatment<UpscaleSettings> = {
   apply: async ([source], settings, context) => {
     const { region, input } = context;
     const size = upscaleSize(input, settings);
-    const factor = settings.quality === 'best' && nearestFactor(input, size);
+    const factor = bestFactor(settings, input);
     if (!factor) return resizePicture(source, context, settings.edges / 100);
     const { fine, cleaned } = await fineStart(source, networkCover(region, input, size), factor, settings, input);
     return resizePicture(cleaned, context, 0, fine);
