@@ -2,6 +2,7 @@ import type { Item } from './types';
 import { measuredStream } from './items';
 import type { StreamInfo } from '../core/picture/picture';
 import { networkCard } from '../core/networks/model';
+import type { Mask } from '../core/plan/mask';
 import { predictedSeconds, type Pace } from '../core/plan/pace';
 import { placeInOutput, planStreams, planWarnings, readySteps, type Plan } from '../core/plan/plan';
 import { TREATMENTS, treatment } from '../core/treatments/register';
@@ -69,7 +70,7 @@ export function describePlan(item: Item, plan: Plan, machine?: { pace: Pace; cor
       if (step.on) info = output;
       return {
         id: step.id,
-        summary: step.on ? summary : 'off',
+        summary: step.on ? `${summary}${maskText(step.mask)}` : 'off',
         ...(seconds && { seconds }),
         ...(warnings.has(step.id) && { warning: warnings.get(step.id) }),
       };
@@ -83,6 +84,9 @@ export function describePlan(item: Item, plan: Plan, machine?: { pace: Pace; cor
   if (runs) placeSteps(steps, plan, source);
   return { steps, output: runs ? info : source, source, runs };
 }
+
+const maskText = (mask: Mask | undefined): string =>
+  mask ? `, ${mask.outside ? 'outside' : 'inside'} ${mask.areas.length} ${mask.areas.length === 1 ? 'area' : 'areas'}` : '';
 
 function placeSteps(steps: StepDescription[], plan: Plan, source: StreamInfo): void {
   const ready = readySteps(plan);

@@ -1,4 +1,5 @@
 import { arrayMove } from '@dnd-kit/sortable';
+import type { Mask } from '../../core/plan/mask';
 import type { Plan, PlanStep } from '../../core/plan/plan';
 import { infoOf, type Bench } from './store';
 
@@ -36,6 +37,19 @@ export function changeSetting(bench: Bench, id: string, key: string, value: unkn
   const spec = info.settings.find((s) => s.key === key);
   const shown = spec?.options?.find((o) => o.value === value)?.label ?? String(value);
   commit(bench, `${info.name}: ${spec?.label ?? key} ${shown}`, withSettings(state.plan, id, { ...step.settings, [key]: value }));
+}
+
+const withMask = (plan: Plan, id: string, mask: Mask | undefined): PlanStep[] => plan.steps.map((s) => (s.id === id ? { ...s, mask } : s));
+
+/** A mask while it is being dragged. */
+export function previewMask(bench: Bench, id: string, mask: Mask): void {
+  const { plan } = bench.getState();
+  bench.setState({ draft: { ...plan, steps: withMask(plan, id, mask) } });
+}
+
+/** Another mask, or none. */
+export function changeMask(bench: Bench, id: string, mask: Mask | undefined, words: string): void {
+  commit(bench, `${nameOf(bench, id)}: ${words}`, withMask(bench.getState().plan, id, mask));
 }
 
 /** Takes a step back to what was measured, or to the defaults when nothing was. */

@@ -6,6 +6,7 @@ import { useEffect, useRef } from 'react';
 import type { PlanStep } from '../../core/plan/plan';
 import type { PlanDescription, ProofAnswer } from '../parts/api';
 import { loupePart } from './geometry';
+import { MaskPanel } from './maskPanel';
 import { PATCH } from './patches';
 import { removeStep, returnToMeasured, switchStep } from './planActions';
 import { SettingsForm } from './settingsForm';
@@ -110,6 +111,7 @@ export function StepRung({
         <div className="pr-3 pb-2 pl-[28px]">
           {described?.problem || described?.warning ? <p className="mb-1.5 text-warn">{described.problem ?? described.warning}</p> : null}
           {settable && <SettingsForm step={step} info={info} />}
+          {info.masks && <MaskPanel step={step} />}
           <div className="mt-1.5 flex items-center gap-2 whitespace-nowrap">
             <button type="button" className="btn" aria-pressed={step.on} onClick={() => switchStep(bench, step.id)}>
               {step.on ? 'Switch off' : 'Switch on'}

@@ -107,7 +107,7 @@ function NumberControls({
 }
 
 /** A number that is taken over on Enter or when the field is left; what lies out of bounds is put to the bound. */
-function NumberField({
+export function NumberField({
   spec,
   id,
   value,

@@ -1,8 +1,10 @@
 'use client';
 
-import { useCallback, useEffect, useLayoutEffect, useMemo, useRef, useState, type KeyboardEvent, type PointerEvent } from 'react';
+import { useCallback, useEffect, useLayoutEffect, useMemo, useRef, useState, type PointerEvent } from 'react';
+import { arrows } from './arrows';
 import { fractionAt, loupePart, panned, placePicture, visiblePart, zoomAt, type Placement, type Size } from './geometry';
 import { useLayer } from './layers';
+import { MaskOverlay } from './maskOverlay';
 import { paint, panesFor, roomFor } from './painting';
 import { clamp01 } from './geometry';
 import { infoOf, livePlan, useBench, useBenchStore } from './store';
@@ -82,6 +84,7 @@ export function Viewer({ stretch }: { stretch: Stretch }) {
         {boxes.map((box, i) => (
           <LoupeFrame key={i} box={box} part={loupeBox} label={i === 0} />
         ))}
+        {!holding && boxes.map((box, i) => <MaskOverlay key={i} at={box} />)}
         <SideNames mode={mode} holding={holding} split={split} size={size} after={after} />
         {mode === 'split' && !holding && <SplitLine split={split} size={size} />}
         {problem && (
@@ -164,18 +167,6 @@ function useDrag(size: Size, room: Size, at: Placement, point: (p: { u: number; 
       bench.setState({ loupe: { u: clamp01(u), v: clamp01(v) } });
     },
   };
-}
-
-/** Arrow keys as steps of a place. */
-function arrows(event: KeyboardEvent, step: number): { dx: number; dy: number } | undefined {
-  const by = event.shiftKey ? step * 5 : step;
-  const moves: Record<string, { dx: number; dy: number }> = {
-    ArrowLeft: { dx: -by, dy: 0 },
-    ArrowRight: { dx: by, dy: 0 },
-    ArrowUp: { dx: 0, dy: -by },
-    ArrowDown: { dx: 0, dy: by },
-  };
-  return moves[event.key];
 }
 
 function LoupeFrame({

@@ -1,0 +1,60 @@
+import type { Plan } from '../src/core/plan/plan';
+import type { ItemAnswer } from '../src/ui/parts/api';
+import { accessible, collectionWith, demoMedia, expect, settled, test } from './fixtures';
+
+test('a step is held to areas drawn on the picture, by pointer and by keyboard', async ({ page, server }) => {
+  const { items } = await collectionWith(server, 'Masks', demoMedia('Two on the quay.jpg'));
+  const kept = async (): Promise<Plan> => (await server.api<Required<ItemAnswer>>(`items/${items[0].id}`)).plan.plan;
+  const maskKept = async () => (await kept()).steps.find((s) => s.treatment === 'grain')?.mask;
+  await page.goto(`${server.url}/items/${items[0].id}`);
+  await settled(page);
+  // A step that changes the whole picture takes none.
+  await page
+    .getByTestId('step-upscale')
+    .getByRole('button', { name: /^Upscale/ })
+    .click();
+  await expect(page.getByTestId('step-upscale').getByRole('button', { name: 'oval area' })).toHaveCount(0);
+  const step = page.getByTestId('step-grain');
+  await step.getByRole('button', { name: /^Grain/ }).click();
+  await step.getByRole('button', { name: 'oval area' }).click();
+  const area = page.getByTestId('area-0');
+  await expect(area).toBeVisible();
+  await expect(step.getByText('inside 1 area')).toBeVisible();
+  await settled(page);
+  await accessible(page);
+
+  const before = await area.boundingBox();
+  if (!before) throw new Error('no outline');
+  await page.mouse.move(before.x + before.width / 2, before.y + before.height / 2);
+  await page.mouse.down();
+  await page.mouse.move(before.x + before.width / 2 + 60, before.y + before.height / 2 + 10, { steps: 4 });
+  await page.mouse.up();
+  await expect(async () => expect((await area.boundingBox())?.x).toBeCloseTo(before.x + 60, 0)).toPass();
+  const corner = await page.getByTestId('corner-0').boundingBox();
+  if (!corner) throw new Error('no corner');
+  await page.mouse.move(corner.x + 5, corner.y + 5);
+  await page.mouse.down();
+  await page.mouse.move(corner.x + 45, corner.y + 5, { steps: 4 });
+  await page.mouse.up();
+  await expect(async () => expect((await area.boundingBox())?.width).toBeCloseTo(before.width + 40, 0)).toPass();
+
+  const row = step.getByRole('button', { name: /^1: oval/ });
+  await row.focus();
+  const words = await row.textContent();
+  await row.press('Alt+ArrowDown');
+  await expect(row).not.toHaveText(words ?? '');
+  await step.getByLabel('Where the step works').selectOption('outside');
+  await step.getByLabel('Soft edge').fill('5');
+  await step.getByLabel('Soft edge').press('Enter');
+  await expect(async () => expect(await maskKept()).toMatchObject({ outside: true, soft: 0.05, areas: [{ shape: 'oval' }] })).toPass();
+
+  await step.getByRole('button', { name: 'box area' }).click();
+  await expect(step.getByText('outside 2 areas')).toBeVisible();
+  await step.getByRole('button', { name: 'Take area 1 out' }).click();
+  await expect(async () => expect((await maskKept())?.areas.map((a) => a.shape)).toEqual(['box'])).toPass();
+  await page.getByRole('button', { name: 'Undo' }).click();
+  await expect(async () => expect((await maskKept())?.areas).toHaveLength(2)).toPass();
+  await step.getByLabel('Where the step works').selectOption('everywhere');
+  await expect(area).toHaveCount(0);
+  await expect(async () => expect(await maskKept()).toBeUndefined()).toPass();
+});

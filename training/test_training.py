@@ -1,0 +1,161 @@
+"""Tests of what the networks are taught with: python3 -m unittest discover training. They need no pictures."""
+
+import unittest
+
+import cv2
+import numpy as np
+import torch
+
+import degrade
+from networks import Enlarger, Trunk, enlarged, fold, unfold
+from samples import mask_of, reduced
+from tasks import distance, fold_field, unfold_field
+from train import Echoed, Smoothed, fits, rate_at, widened
+
+
+def grey(level, side=96):
+    return np.full((side, side, 3), (level, 128, 128), np.float32)
+
+
+class Damage(unittest.TestCase):
+    def setUp(self):
+        self.random = np.random.default_rng(3)
+
+    def test_colours_come_back(self):
+        rgb = self.random.uniform(0, 255, (8, 8, 3)).astype(np.float32)
+        np.testing.assert_allclose(degrade.to_rgb(degrade.to_ycc(rgb)), rgb, atol=0.01)
+
+    def test_grain_has_the_strength_it_is_named(self):
+        for size in (0.0, 0.8):
+            for screen in (False, True):
+                out = degrade.add_grain(grey(120, 256), 10, 6, self.random, True, size, screen)
+                self.assertAlmostEqual(float(out[:, :, 0].std()), 10, delta=0.5)
+                self.assertAlmostEqual(float(out[:, :, 1].std()), 6, delta=0.5)
+
+    def test_grain_of_a_size_reaches_its_neighbours(self):
+        fine, coarse = (degrade.noise_field((256, 256), size, self.random) for size in (0.0, 1.0))
+        beside = lambda f: float((f[:, 1:] * f[:, :-1]).mean())
+        self.assertAlmostEqual(beside(fine), 0, delta=0.03)
+        # Gaussian grains of radius 1 one pixel apart: exp(-1/4).
+        self.assertAlmostEqual(beside(coarse), np.exp(-0.25), delta=0.05)
+
+    def test_blur_has_the_deviation_it_is_named(self):
+        point = np.zeros((65, 65, 3), np.float32)
+        point[32, 32] = 1000
+        for disc in (False, True):
+            out = degrade.blurred(point, 2.0, disc)[:, :, 0]
+            x = np.arange(65) - 32
+            self.assertAlmostEqual(float(np.sqrt((out.sum(0) * x ** 2).sum() / out.sum())), 2.0, delta=0.1)
+
+    def test_jpeg_step_is_that_of_the_standard_table(self):
+        # Quality 50 is the table itself; its seven low entries.
+        self.assertAlmostEqual(degrade.jpeg_step(50), np.mean([11, 12, 12, 10, 14, 14, 13]), places=5)
+        self.assertGreater(degrade.jpeg_step(20), degrade.jpeg_step(50))
+
+    def test_doubled_field_keeps_its_own_lines(self):
+        picture = self.random.uniform(0, 255, (32, 16, 3)).astype(np.float32)
+        out = degrade.doubled_field(picture, self.random)
+        np.testing.assert_array_equal(out[0::2], picture[0::2])
+
+    def test_half_chroma_repeats_its_samples(self):
+        out = degrade.halve_chroma(self.random.uniform(0, 255, (8, 8, 3)).astype(np.float32))
+        np.testing.assert_array_equal(out[0::2, :, 1:], out[1::2, :, 1:])
+        np.testing.assert_array_equal(out[:, 0::2, 1:], out[:, 1::2, 1:])
+
+    def test_a_reduction_says_the_blur_it_adds(self):
+        at = np.arange(256) - 127.5
+        hill = np.tile((255 * np.exp(-at ** 2 / (2 * 12 ** 2))).astype(np.float32), (256, 1))
+        for seed in range(6):
+            small, blur = reduced(hill, 4, np.random.default_rng(seed))
+            x = np.arange(64) - 31.5
+            spread = float((small[32] * x ** 2).sum() / small[32].sum())
+            # Three small pixels wide; gathering light spreads it by a pixel's own width.
+            self.assertAlmostEqual(spread, 3 ** 2 + 1 / 12 + blur ** 2, delta=0.04)
+
+    def test_masks_stay_between_nothing_and_all(self):
+        for _ in range(40):
+            mask = mask_of(32, self.random)
+            self.assertTrue(0 <= mask.min() and mask.max() <= 1)
+
+
+class Shapes(unittest.TestCase):
+    def test_foldings_are_undone(self):
+        x = torch.rand(2, 3, 16, 24)
+        self.assertTrue(torch.equal(unfold(fold(x)), x))
+        self.assertTrue(torch.equal(unfold_field(fold_field(x)), x))
+
+    def test_field_folding_holds_two_lines_of_four_columns(self):
+        x = torch.arange(32.0).reshape(1, 1, 4, 8)
+        folded = fold_field(x)
+        self.assertEqual(folded[0, :, 1, 1].tolist(), [20, 21, 22, 23, 28, 29, 30, 31])
+
+    def test_cubic_enlargement_keeps_a_slope(self):
+        slope = torch.arange(16.0).expand(1, 1, 16, 16)
+        for factor in (2, 4):
+            out = enlarged(slope, factor)[0, 0, 20, 3 * factor:-3 * factor]
+            truth = (torch.arange(16.0 * factor) + 0.5) / factor - 0.5
+            torch.testing.assert_close(out, truth[3 * factor:-3 * factor])
+
+    def test_untrained_networks_correct_nothing(self):
+        for network in (Trunk(5, 3, [8, 8, 8], [1, 1, 1]), Enlarger(5, [8, 8, 8], [1, 1, 1])):
+            out = network(torch.rand(1, 5, 16, 16))
+            for answer in out if isinstance(out, tuple) else (out,):
+                self.assertEqual(float(answer.abs().max()), 0)
+
+
+class Training(unittest.TestCase):
+    def test_the_distance_counts_ratios_alike(self):
+        truth = torch.zeros(2, 1, 8, 8)
+        by = lambda a, b: float(distance(torch.cat([torch.full((1, 1, 8, 8), a), torch.full((1, 1, 8, 8), b)]), truth))
+        self.assertAlmostEqual(by(0.2, 0.2) - by(0.1, 0.1), by(0.2, 0.4) - by(0.1, 0.2), delta=0.03)
+
+    def test_patches_without_a_truth_do_not_count(self):
+        truth = torch.zeros(2, 1, 8, 8)
+        made = torch.cat([torch.full((1, 1, 8, 8), 0.1), torch.full((1, 1, 8, 8), 0.9)])
+        known = distance(made, truth, torch.tensor([1.0, 0.0]))
+        torch.testing.assert_close(known, distance(made[:1], truth[:1]))
+
+    def test_the_rate_warms_up_and_runs_down(self):
+        config = {"rate": 1.0}
+        self.assertLess(rate_at(config, 0, 0), 0.01)
+        self.assertAlmostEqual(rate_at(config, 1000, 0), 1.0)
+        self.assertAlmostEqual(rate_at(config, 1000, 1), 0.01)
+        self.assertAlmostEqual(rate_at(config, 1000, 7), 0.01)
+
+    def test_echoes_show_every_sample_about_twice(self):
+        class Counter:
+            made = 0
+
+            def one(self):
+                self.made += 1
+                return self.made
+
+        counter = Counter()
+        echoed = Echoed(counter, 1, kept=50)
+        shown = [echoed.one() for _ in range(4000)]
+        self.assertAlmostEqual(counter.made, 2000, delta=150)
+        self.assertLessEqual(max(np.unique(shown, return_counts=True)[1]), 2)
+
+    def test_weights_gain_inputs_that_say_nothing_yet(self):
+        small, large = Trunk(4, 2, [8, 8, 8], [1, 1, 1]), Trunk(6, 2, [8, 8, 8], [1, 1, 1])
+        torch.nn.init.normal_(small.tail.weight)
+        state = widened({k: v.clone() for k, v in small.state_dict().items()}, large)
+        self.assertTrue(fits(state, large))
+        large.load_state_dict(state)
+        x = torch.rand(1, 6, 8, 8)
+        torch.testing.assert_close(large(x), small(x[:, :4]))
+        self.assertFalse(fits(small.state_dict(), Trunk(4, 2, [8, 8, 12], [1, 1, 1])))
+
+    def test_smoothed_weights_follow(self):
+        network = Trunk(2, 1, [4, 4, 4], [1, 1, 1])
+        smoothed = Smoothed(network)
+        with torch.no_grad():
+            network.tail.bias.fill_(1.0)
+        for step in range(400):
+            smoothed.update(network, 100000)
+        self.assertTrue(0.2 < float(smoothed.state["tail.bias"][0]) < 0.5)
+
+
+if __name__ == "__main__":
+    cv2.setNumThreads(1)
+    unittest.main()
