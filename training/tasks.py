@@ -9,17 +9,23 @@ from motionSamples import FieldSamples, TemporalSamples
 from samples import CleanSamples, EnlargeSamples
 
 
-# Of full scale: half a code. What is closer than that already shall not rule the training.
+# Of full scale: half a code. What is damaged less than that shall not rule the training.
 NEAR = 0.002
 
 
-def distance(a, b, known=None):
-    """
-    Logarithm of each patch's soft L1 (Charbonnier et al., 1994), averaged over the batch: weak damage and strong count alike,
-    as they do in decibels. `known` is 0 for patches without a truth.
-    """
-    each = torch.log(torch.sqrt((a - b) ** 2 + 1e-6).mean((1, 2, 3)) + NEAR)
-    return each.mean() if known is None else (each * known).sum() / known.sum().clamp(min=1)
+def charbonnier(a, b):
+    """A soft L1 (Charbonnier et al., 1994), of each patch."""
+    return torch.sqrt((a - b) ** 2 + 1e-6).mean((1, 2, 3))
+
+
+def distance(made, truth, start):
+    """What is left of the damage, averaged over the batch; strong damage counts little more than weak, as in decibels."""
+    return (charbonnier(made, truth) / (charbonnier(start, truth) + NEAR) ** 0.7).mean()
+
+
+def known_mean(values, known):
+    """The mean over patches that have a truth."""
+    return (values * known).sum() / known.sum().clamp(min=1)
 
 
 def psnr(a, b):
@@ -61,7 +67,8 @@ class Clean:
 
     def loss(self, result, batch):
         truth = batch[2]
-        return distance(result[:, :1], truth[:, :1]) + 0.4 * distance(result[:, 1:], truth[:, 1:])
+        start = batch[0]
+        return distance(result[:, :1], truth[:, :1], start[:, :1]) + 0.4 * distance(result[:, 1:], truth[:, 1:], start[:, 1:])
 
     def score(self, result, batch):
         return {"luma before": psnr(batch[0][:, :1], batch[2][:, :1]), "luma": psnr(result[:, :1], batch[2][:, :1]),
@@ -97,7 +104,7 @@ class Enlarge:
         return enlarged(small, 2) + unfold(two, 4), enlarged(small, 4) + unfold(four, 8)
 
     def loss(self, result, batch):
-        return distance(result[0], batch[2]) + distance(result[1], batch[3], batch[4])
+        return charbonnier(result[0], batch[2]).mean() + known_mean(charbonnier(result[1], batch[3]), batch[4])
 
     def score(self, result, batch):
         known = batch[4] > 0
@@ -149,7 +156,7 @@ class Fields:
         return batch[0][:, 1:2] + unfold_field(network(x))
 
     def loss(self, result, batch):
-        return distance(result, batch[1])
+        return charbonnier(result, batch[1]).mean()
 
     def score(self, result, batch):
         return {"fast": psnr(batch[0][:, 1:2], batch[1]), "best": psnr(result, batch[1])}
@@ -185,7 +192,7 @@ class Temporal:
         return fast + unfold(out[:, :4]), fast_chroma + out[:, 4:]
 
     def loss(self, result, batch):
-        return distance(result[0], batch[5]) + 0.4 * distance(result[1], batch[6])
+        return distance(result[0], batch[5], batch[0][:, 2:3]) + 0.4 * distance(result[1], batch[6], batch[1][:, 2])
 
     def score(self, result, batch):
         return {"luma before": psnr(batch[0][:, 2:3], batch[5]), "luma fast": psnr(batch[3], batch[5]), "luma": psnr(result[0], batch[5]),

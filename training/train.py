@@ -150,7 +150,7 @@ def train(name, minutes):
         loss = task.loss(task.run(network, batch), batch)
         optimiser.zero_grad(set_to_none=True)
         loss.backward()
-        torch.nn.utils.clip_grad_norm_(network.parameters(), config.get("clip", 10))
+        torch.nn.utils.clip_grad_norm_(network.parameters(), config["clip"])
         optimiser.step()
         smoothed.update(network, step)
         step += 1
