@@ -3,33 +3,16 @@ import { clean } from '../networks/clean';
 import { psnr } from '../metrics/metrics';
 import { cutPicture, wholeRegion, type Picture, type StreamInfo } from '../picture/picture';
 import { blockCoded, noisyPlane, picture, streamInfo, texturedPlane } from '../testing/pictures';
-import { PictureCache } from './cache';
-import { PlanRun } from './executor';
+import { planOf, runOver, type Step } from '../testing/plans';
+import type { PlanRun } from './executor';
 import { networksOf } from './networks';
-import { readPlan, readySteps, type Plan } from './plan';
-
-type Step = [treatment: string, settings: Record<string, unknown>];
-
-const planOf = (steps: Step[]): Plan =>
-  readPlan({ format: 'wairetic-plan', version: 1, steps: steps.map(([treatment, settings]) => ({ treatment, on: true, settings })) });
-
-function runOver(info: StreamInfo, frame: (n: number) => Picture, ...steps: Step[]): PlanRun {
-  return new PlanRun({ info, key: 'made up', frame: (n) => Promise.resolve(frame(n)) }, readySteps(planOf(steps)), {
-    cache: new PictureCache(1 << 28),
-  });
-}
+import { readySteps } from './plan';
 
 /** A run over made-up frames, seen further on with every one, with grain of `sigma` codes on the luma. */
 function runOf(info: StreamInfo, sigma: number, ...steps: Step[]): PlanRun {
-  const frames = new Map<number, Picture>();
   const frame = (n: number): Picture => {
-    let found = frames.get(n);
-    if (!found) {
-      const made = picture(info, n);
-      found = { ...made, planes: [noisyPlane(made.planes[0], sigma * 256, n + 1), ...made.planes.slice(1)] };
-      frames.set(n, found);
-    }
-    return found;
+    const made = picture(info, n);
+    return { ...made, planes: [noisyPlane(made.planes[0], sigma * 256, n + 1), ...made.planes.slice(1)] };
   };
   return runOver(info, frame, ...steps);
 }
@@ -97,7 +80,7 @@ describe('the best choice', () => {
     );
     const names = (source: StreamInfo, steps: Step[]): string[][] => {
       const { streams } = runOf(source, 0, ...steps);
-      const ready = readySteps(planOf(steps));
+      const ready = readySteps(planOf(...steps));
       return ready.map((_, n) => networksOf(ready, streams, n));
     };
     expect(names(film, told)).toEqual([['temporal'], ['temporal']]);

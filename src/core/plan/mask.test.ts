@@ -2,10 +2,9 @@ import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { wholeRegion, type Picture } from '../picture/picture';
 import { picture, streamInfo } from '../testing/pictures';
-import { PictureCache } from './cache';
-import { PlanRun } from './executor';
+import { planOf, runOver, type Step } from '../testing/plans';
+import type { PlanRun } from './executor';
 import { maskValues, readMask, type Mask } from './mask';
-import { readPlan, readySteps } from './plan';
 
 const mask = (part: object): Mask => {
   const result = readMask({ areas: [{ shape: 'box', x: 0.25, y: 0.25, width: 0.5, height: 0.5 }], ...part });
@@ -44,8 +43,7 @@ describe('a mask', () => {
     fc.assert(
       fc.property(fc.nat(60), fc.nat(40), fc.integer({ min: 1, max: 19 }), fc.integer({ min: 1, max: 19 }), (x, y, width, height) => {
         const part = maskValues(mask({ soft: 0.2 }), FRAME, { x, y, width, height });
-        for (let i = 0; i < part.length; i++)
-          expect(part[i]).toBe(whole[(y + Math.floor(i / width)) * FRAME.width + x + (i % width)]);
+        for (let i = 0; i < part.length; i++) expect(part[i]).toBe(whole[(y + Math.floor(i / width)) * FRAME.width + x + (i % width)]);
       }),
       { numRuns: 40 },
     );
@@ -64,20 +62,16 @@ describe('a mask', () => {
   });
 
   it('is refused by a step that changes the whole picture', () => {
-    const steps = [{ treatment: 'upscale', on: true, settings: {}, mask: { areas: mask({}).areas } }];
-    expect(() => readPlan({ format: 'wairetic-plan', version: 1, steps })).toThrow(/Step 1, Upscale: it changes the whole picture and takes no mask/);
+    expect(() => planOf(['upscale', {}, { areas: mask({}).areas }])).toThrow(
+      /Step 1, Upscale: it changes the whole picture and takes no mask/,
+    );
   });
 });
 
 describe('a masked step', () => {
   const info = streamInfo({ width: 160, height: 120, frames: 5 });
   const frames = Array.from({ length: info.frames }, (_, n) => picture(info, n));
-  const run = (...steps: object[]): PlanRun =>
-    new PlanRun(
-      { info, key: 'masked', frame: (n) => Promise.resolve(frames[n]) },
-      readySteps(readPlan({ format: 'wairetic-plan', version: 1, steps: steps.map((s) => ({ on: true, ...s })) })),
-      { cache: new PictureCache(1 << 26) },
-    );
+  const run = (...steps: Step[]): PlanRun => runOver(info, (n) => frames[n], ...steps);
   const right = { areas: [{ shape: 'box', x: 0.5, y: 0, width: 0.5, height: 1 }], soft: 0.02 };
   const changed = (a: Picture, b: Picture, from: number, to: number): number => {
     let most = 0;
@@ -98,19 +92,19 @@ describe('a masked step', () => {
     ['focus', { quality: 'best', blur: 1.2 }, 300],
     ['regrain', {}, 300],
   ])('%s %o leaves what is outside as it was, and works inside', async (treatment, settings, least) => {
-    const made = await run({ treatment, settings, mask: right }).picture(2, wholeRegion(info));
+    const made = await run([treatment, settings, right]).picture(2, wholeRegion(info));
     expect(changed(made, frames[2], 0, 76)).toBe(0);
     expect(changed(made, frames[2], 88, 160)).toBeGreaterThan(least);
   });
 
   it('steers its own part of one pass of the network with others', async () => {
     const both = run(
-      { treatment: 'grain', settings: { quality: 'best', luma: 20, chroma: 0, keep: 0, neighbours: 0 }, mask: right },
-      { treatment: 'focus', settings: { quality: 'best', blur: 1.2 }, mask: { ...right, outside: true } },
+      ['grain', { quality: 'best', luma: 20, chroma: 0, keep: 0, neighbours: 0 }, right],
+      ['focus', { quality: 'best', blur: 1.2 }, { ...right, outside: true }],
     );
     const made = await both.picture(2, wholeRegion(info));
     expect(both.spent.map((s) => s.frames)).toEqual([0, 1]);
-    const alone = await run({ treatment: 'focus', settings: { quality: 'best', blur: 1.2 } }).picture(2, wholeRegion(info));
+    const alone = await run(['focus', { quality: 'best', blur: 1.2 }]).picture(2, wholeRegion(info));
     // Far from the border between them the left half is what Focus makes by itself.
     expect(changed(made, alone, 0, 24)).toBeLessThan(300);
     expect(changed(made, alone, 110, 160)).toBeGreaterThan(300);

@@ -1,6 +1,18 @@
 import 'reflect-metadata';
 import { plainToInstance, Type } from 'class-transformer';
-import { ArrayMaxSize, ArrayMinSize, IsArray, IsBoolean, IsIn, IsNumber, Max, Min, validateSync, ValidateNested, type ValidationError } from 'class-validator';
+import {
+  ArrayMaxSize,
+  ArrayMinSize,
+  IsArray,
+  IsBoolean,
+  IsIn,
+  IsNumber,
+  Max,
+  Min,
+  validateSync,
+  ValidateNested,
+  type ValidationError,
+} from 'class-validator';
 import type { Region } from '../picture/picture';
 
 /** Most areas of a mask. */

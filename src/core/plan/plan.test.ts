@@ -2,6 +2,7 @@ import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import type { ConditionReport, Measurements } from '../condition/report';
 import { cutPicture, wholeRegion, type Picture, type StreamInfo } from '../picture/picture';
+import { planOf as plan } from '../testing/plans';
 import { picture, streamInfo } from '../testing/pictures';
 import { settingSpecs } from '../treatments/setting';
 import { TREATMENTS } from '../treatments/register';
@@ -33,14 +34,6 @@ const sd = streamInfo({
   frames: 100,
   rate: { num: 30000, den: 1001 },
 });
-
-function plan(...steps: [treatment: string, settings?: Record<string, unknown>][]): Plan {
-  return readPlan({
-    format: 'wairetic-plan',
-    version: 1,
-    steps: steps.map(([treatment, settings = {}]) => ({ treatment, on: true, settings })),
-  });
-}
 
 class MadeUp implements FrameSource {
   key = 'made up';

@@ -1,0 +1,108 @@
+import { describe, expect, it } from 'vitest';
+import { psnr } from '../../metrics/metrics';
+import { wholeRegion, type Picture, type StreamInfo } from '../../picture/picture';
+import { noisyPlane, picture, streamInfo } from '../../testing/pictures';
+import { runOver, type Step } from '../../testing/plans';
+import { reportOf } from '../../testing/reports';
+import { alignedWindow, neighboursOf } from './align';
+import { grain } from './grain';
+
+const SIGMA = 8;
+const film = streamInfo({ width: 128, height: 96, frames: 7, fieldOrder: 'progressive' });
+
+const noisy =
+  (info: StreamInfo) =>
+  (n: number): Picture => {
+    const made = picture(info, n);
+    return { ...made, planes: made.planes.map((p, i) => noisyPlane(p, SIGMA * 256, 3 * n + i + 1)) };
+  };
+
+async function treated(info: StreamInfo, settings: Record<string, unknown>, n = 3): Promise<Picture> {
+  const step: Step = ['grain', { luma: SIGMA, chroma: SIGMA, keep: 0, ...settings }];
+  const run = runOver(info, noisy(info), step);
+  return run.picture(n, wholeRegion(info));
+}
+
+const gain = (made: Picture, info: StreamInfo, plane: number, n = 3): number =>
+  psnr(made.planes[plane], picture(info, n).planes[plane]) - psnr(noisy(info)(n).planes[plane], picture(info, n).planes[plane]);
+
+describe('Grain', () => {
+  it.each([
+    ['fast', 0],
+    ['fast', 2],
+    ['best', 0],
+    ['best', 2],
+  ])('%s, %i neighbours, takes it from luma and chroma', async (quality, neighbours) => {
+    const made = await treated(film, { quality, neighbours });
+    for (const plane of [0, 1, 2]) expect(gain(made, film, plane)).toBeGreaterThan(3);
+  });
+
+  it('is helped by its neighbours, more by more of them', async () => {
+    const gains = await Promise.all([0, 1, 2].map(async (neighbours) => gain(await treated(film, { neighbours }), film, 0)));
+    expect(gains[1]).toBeGreaterThan(gains[0] + 0.5);
+    expect(gains[2]).toBeGreaterThan(gains[1]);
+  });
+
+  it('leaves a plane alone whose grain is said to be none', async () => {
+    const source = noisy(film)(3);
+    for (const quality of ['fast', 'best']) {
+      const made = await treated(film, { quality, chroma: 0 });
+      expect(made.planes.slice(1).map((p) => p.data)).toEqual(source.planes.slice(1).map((p) => p.data));
+    }
+  });
+
+  it('keeps the share of the grain it is asked to keep', async () => {
+    const source = noisy(film)(3).planes[0].data;
+    for (const quality of ['fast', 'best']) {
+      const [all, half] = await Promise.all([0, 50].map(async (keep) => (await treated(film, { quality, keep })).planes[0].data));
+      half.forEach((v, i) => expect(Math.abs(v - (all[i] + source[i]) / 2)).toBeLessThan(40));
+    }
+  });
+
+  it('works at both ends of a clip, on a single picture, and in monochrome', async () => {
+    for (const n of [0, 6]) expect(gain(await treated(film, {}, n), film, 0, n)).toBeGreaterThan(3);
+    const still = { ...film, frames: 1 },
+      grey = { ...film, planes: 1 as const };
+    expect(gain(await treated(still, {}, 0), still, 0, 0)).toBeGreaterThan(3);
+    for (const quality of ['fast', 'best']) expect(gain(await treated(grey, { quality }), grey, 0)).toBeGreaterThan(3);
+  });
+
+  it('is proposed as measured, and switched on where there is enough of it', () => {
+    expect(grain.propose(reportOf({ grainLuma: 0.4, grainChroma: 0.2 }), film)?.on).toBe(false);
+    expect(grain.propose(reportOf({ grainLuma: 5.04, grainChroma: 2, grainSize: 0.7, grainSizeChroma: 0.2 }), film)).toEqual({
+      on: true,
+      settings: { luma: 5, chroma: 2, size: 0.7, chromaSize: 0.2 },
+    });
+  });
+});
+
+describe('alignedWindow', () => {
+  const window = (numbers: number[]): Picture[] => {
+    const made = new Map(numbers.map((n) => [n, picture(film, n)]));
+    return numbers.map((n) => made.get(n) as Picture);
+  };
+
+  it('lays the neighbours over the middle frame', () => {
+    const frames = window([1, 2, 3, 4, 5]);
+    const laid = alignedWindow(frames, neighboursOf(frames));
+    laid.forEach((planes, i) => {
+      if (i === 2) expect(planes).toBe(frames[2].planes);
+      // What moved into the picture at its edge was in no other frame.
+      else
+        expect(psnr(planes[0], frames[2].planes[0], 65535, 12)).toBeGreaterThan(
+          psnr(frames[i].planes[0], frames[2].planes[0], 65535, 12) + 6,
+        );
+    });
+  });
+
+  it("puts the other side's frames where a clip ends", () => {
+    const frames = window([0, 0, 0, 1, 2]);
+    const laid = alignedWindow(frames, neighboursOf(frames));
+    expect(laid[0]).toBe(laid[4]);
+    expect(laid[1]).toBe(laid[3]);
+    const two = window([0, 0, 0, 1, 1]);
+    const near = alignedWindow(two, neighboursOf(two));
+    expect(near[1]).toBe(near[3]);
+    expect(near[4]).toBe(near[3]);
+  });
+});
