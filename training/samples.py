@@ -10,7 +10,7 @@ import numpy as np
 from coded import coded
 from degrade import add_grain, blurred, doubled_field, grain_size, halo, halve_chroma, jpeg, jpeg_step, moved_chroma, resized, to_ycc
 from drawn import drawn_frames
-from sources import pictures
+from sources import PHOTOGRAPHS, pictures, pictures_of
 
 # Codes that stand for 1 in a steering plane.
 GRAIN_UNIT, STEP_UNIT, BLUR_UNIT, SIZE_UNIT = 32.0, 64.0, 2.0, 1.5
@@ -26,11 +26,13 @@ class Library:
     """Patches of photographs and drawings; `drawn` is the share of drawings."""
 
     def __init__(self, part, drawn):
-        self.photos = pictures("photo", part)
+        photos = pictures_of("photo", part)
+        self.photos = [array for array, _ in photos]
         self.drawings = drawn_frames(part) + pictures("drawn", part)
         self.drawn = drawn
-        areas = np.sqrt([p.shape[0] * p.shape[1] for p in self.photos])
-        self.odds = areas / areas.sum()
+        # By their areas; photographs more often than textures, for it is photographs that are restored.
+        odds = np.array([array.shape[0] * array.shape[1] * (3 if package in PHOTOGRAPHS else 1) for array, package in photos], float)
+        self.odds = odds / odds.sum()
 
     def pick(self, random):
         if random.random() < self.drawn:

@@ -19,6 +19,11 @@ PACKAGES = [
     "lomiri-wallpapers-20.04", "ukui-wallpapers", "tuxpaint-stamps-default", "ufoai-textures", "nexuiz-textures",
     "python3-skimage", "supertuxkart-data", "openclipart-png", "torcs-data", "gcompris-qt-data",
 ]
+# Of these, the ones that carry photographs; the rest are mostly textures of games.
+PHOTOGRAPHS = {
+    "mate-backgrounds", "opencv-doc", "gnome-backgrounds", "plasma-workspace-wallpapers", "lomiri-wallpapers-16.04",
+    "lomiri-wallpapers-20.04", "ukui-wallpapers", "tuxpaint-stamps-default", "python3-skimage",
+}
 PICTURE = (".jpg", ".jpeg", ".png", ".webp", ".tga")
 # Pictures of one package that are worth it at most, so that no package rules the rest.
 MOST = 400
@@ -139,15 +144,21 @@ def collect():
     os.rename(listing + ".new", listing)
 
 
-def pictures(kind, part, names=("",)):
+def pictures_of(kind, part, names=("",)):
     """
-    Arrays (height, width, 3) of 8-bit RGB, memory-mapped; `kind` photo or drawn, `part` train or held, and one of `names`
-    somewhere in the file's name.
+    Pairs of an array (height, width, 3) of 8-bit RGB, memory-mapped, and its package; `kind` photo or drawn, `part` train or
+    held, and one of `names` somewhere in the file's name.
     """
     folder = os.path.join(work_folder(), "pictures")
     with open(os.path.join(work_folder(), "pictures.csv")) as rows:
         fields = [row.rstrip("\n").split("\t") for row in rows]
-    return [np.load(os.path.join(folder, f[0]), mmap_mode="r") for f in fields if f[1] == kind and f[2] == part and f[3] in PACKAGES and any(n in f[4] for n in names)]
+    wanted = [f for f in fields if f[1] == kind and f[2] == part and f[3] in PACKAGES and any(n in f[4] for n in names)]
+    return [(np.load(os.path.join(folder, f[0]), mmap_mode="r"), f[3]) for f in wanted]
+
+
+def pictures(kind, part, names=("",)):
+    """The arrays of `pictures_of`."""
+    return [array for array, _ in pictures_of(kind, part, names)]
 
 
 if __name__ == "__main__":

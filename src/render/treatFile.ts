@@ -3,7 +3,7 @@ import { constants } from 'node:fs';
 import { access, copyFile, mkdtemp, rename, rm, stat } from 'node:fs/promises';
 import path from 'node:path';
 import type { StreamInfo } from '../core/picture/picture';
-import { planStreams, readySteps, type Plan } from '../core/plan/plan';
+import { planStreams, readySteps, type Plan, type ReadyStep } from '../core/plan/plan';
 import { trim, TrimSettings } from '../core/treatments/trim/trim';
 import { assembleAccess, assembleMaster } from '../media/assemble';
 import { sha256File } from '../media/checksum';
@@ -53,10 +53,10 @@ export async function treatFile(request: TreatRequest): Promise<string[]> {
     )
   )
     throw new MediaError(`${request.output} exists already; nothing is overwritten.`);
-  const steps = [...rangeStep(request), ...readySteps(request.plan)];
+  const steps: ReadyStep[] = [...rangeStep(request), ...readySteps(request.plan)];
   const plan: Plan = {
     ...request.plan,
-    steps: steps.map((s) => ({ id: s.id, treatment: s.treatment.id, on: true, settings: { ...s.settings } })),
+    steps: steps.map((s) => ({ id: s.id, treatment: s.treatment.id, on: true, settings: { ...s.settings }, mask: s.mask })),
   };
   const output = planStreams(steps, info).at(-1) ?? info;
   const folder = path.dirname(path.resolve(request.output));
