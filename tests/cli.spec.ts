@@ -4,6 +4,7 @@ import { createHash } from 'node:crypto';
 import { existsSync, mkdtempSync, readdirSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import path from 'node:path';
+import sharp from 'sharp';
 import type { Plan } from '../src/core/plan/plan';
 import { makeInterlaced } from './media';
 import { ROOT } from './server';
@@ -81,6 +82,36 @@ test('the best choice runs from the command line, gives the same bytes on one th
   expect(without.err).toMatch(/^wairetic: The network "fields" has no card at .*Choose "fast"/);
   expect(existsSync(at('none.mkv'))).toBe(false);
   expect(wairetic(['propose', 'clip.mkv', '--quality', 'superb']).code).toBe(2);
+});
+
+test('a mask holds a step to its part, and a mask that cannot be is refused', async () => {
+  const random = Array.from({ length: 96 * 64 }, (_, i) => 128 + 40 * Math.sin(i * 12.9898) * Math.sin(i * 78.233));
+  await sharp(Uint8Array.from(random), { raw: { width: 96, height: 64, channels: 1 } })
+    .png()
+    .toFile(at('grain.png'));
+  const step = (mask: object): object => ({
+    treatment: 'grain',
+    on: true,
+    settings: { luma: 20, keep: 0 },
+    mask: { areas: [{ shape: 'box', x: 0.5, y: 0, width: 0.5, height: 1 }], soft: 0, ...mask },
+  });
+  const treat = (mask: object, out: string): { code: number | null; err: string } =>
+    wairetic(
+      ['treat', 'grain.png', '--plan', '-', '--out', out],
+      JSON.stringify({ format: 'wairetic-plan', version: 1, steps: [step(mask)] }),
+    );
+  expect(treat({}, 'masked.png')).toMatchObject({ code: 0, err: '' });
+  const grey = async (name: string): Promise<Buffer> => sharp(at(name)).greyscale().raw().toBuffer();
+  const [before, after] = await Promise.all([grey('grain.png'), grey('masked.png')]);
+  let left = 0,
+    right = 0;
+  before.forEach((v, i) => (i % 96 < 48 ? (left += Math.abs(v - after[i])) : (right += Math.abs(v - after[i]))));
+  expect(left / (48 * 64)).toBeLessThan(0.6);
+  expect(right / (48 * 64)).toBeGreaterThan(3);
+  expect(treat({ areas: [] }, 'none.png')).toMatchObject({
+    code: 1,
+    err: expect.stringMatching(/^wairetic: .*Step 1, Grain: mask: areas/),
+  });
 });
 
 test('errors say what is wrong, on standard error, with the usual codes; nothing is overwritten', () => {

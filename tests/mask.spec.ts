@@ -25,9 +25,11 @@ test('a step is held to areas drawn on the picture, by pointer and by keyboard',
 
   const before = await area.boundingBox();
   if (!before) throw new Error('no outline');
-  await page.mouse.move(before.x + before.width / 2, before.y + before.height / 2);
+  // Beside the split line, which lies over it.
+  const grip = { x: before.x + before.width / 4, y: before.y + before.height / 2 };
+  await page.mouse.move(grip.x, grip.y);
   await page.mouse.down();
-  await page.mouse.move(before.x + before.width / 2 + 60, before.y + before.height / 2 + 10, { steps: 4 });
+  await page.mouse.move(grip.x + 60, grip.y + 10, { steps: 4 });
   await page.mouse.up();
   await expect(async () => expect((await area.boundingBox())?.x).toBeCloseTo(before.x + 60, 0)).toPass();
   const corner = await page.getByTestId('corner-0').boundingBox();

@@ -112,37 +112,27 @@ class Enlarge:
                 "4x cubic": psnr(enlarged(batch[0], 4)[known], batch[3][known]), "4x": psnr(result[1][known], batch[3][known])}
 
 
-FIELD_FOLD = (2, 4)
-
-
-def fold_field(x):
-    """(n, c, h, w) to (n, 8c, h / 2, w / 4): each plane's samples by their place in 2 lines of 4 columns."""
+def fold_across(x):
+    """(n, c, h, w) to (n, 2c, h, w / 2): even and odd columns of each plane."""
     n, c, h, w = x.shape
-    down, across = FIELD_FOLD
-    x = x.reshape(n, c, h // down, down, w // across, across).permute(0, 1, 3, 5, 2, 4)
-    return x.reshape(n, c * down * across, h // down, w // across)
+    return x.reshape(n, c, h, w // 2, 2).permute(0, 1, 4, 2, 3).reshape(n, 2 * c, h, w // 2)
 
 
-def unfold_field(x):
+def unfold_across(x):
     n, c, h, w = x.shape
-    down, across = FIELD_FOLD
-    x = x.reshape(n, c // (down * across), down, across, h, w).permute(0, 1, 4, 2, 5, 3)
-    return x.reshape(n, -1, h * down, w * across)
+    return x.reshape(n, c // 2, 2, h, w).permute(0, 1, 3, 4, 2).reshape(n, c // 2, h, 2 * w)
 
 
 class Fields:
-    """
-    Input: six planes of a field's surroundings, folded 2 lines by 4 columns: a field's samples are worked eight at a time, for
-    there are sixty fields a second. Answer: corrections to the fast choice, folded alike.
-    """
+    """Input: six planes of a field's surroundings, folded across; answer: two columns' corrections to the fast choice."""
 
-    inputs, planes = 48, 0
+    inputs, planes = 12, 0
 
     def __init__(self, config):
         self.config = config
 
     def network(self):
-        return Trunk(48, 8, self.config["widths"], self.config["blocks"])
+        return Trunk(12, 2, self.config["widths"], self.config["blocks"])
 
     def samples(self, part, seed):
         return FieldSamples(part, self.config["patch"], seed)
@@ -152,8 +142,8 @@ class Fields:
         return stacked(planes), stacked(truth)[:, None]
 
     def run(self, network, batch):
-        x = fold_field(batch[0]).contiguous(memory_format=torch.channels_last)
-        return batch[0][:, 1:2] + unfold_field(network(x))
+        x = fold_across(batch[0]).contiguous(memory_format=torch.channels_last)
+        return batch[0][:, 1:2] + unfold_across(network(x))
 
     def loss(self, result, batch):
         return charbonnier(result, batch[1]).mean()

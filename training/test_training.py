@@ -9,7 +9,7 @@ import torch
 import degrade
 from networks import Enlarger, Trunk, enlarged, fold, unfold
 from samples import mask_of, reduced
-from tasks import charbonnier, distance, fold_field, known_mean, unfold_field
+from tasks import charbonnier, distance, fold_across, known_mean, unfold_across
 from train import Echoed, Smoothed, fits, rate_at, widened
 
 
@@ -82,12 +82,11 @@ class Shapes(unittest.TestCase):
     def test_foldings_are_undone(self):
         x = torch.rand(2, 3, 16, 24)
         self.assertTrue(torch.equal(unfold(fold(x)), x))
-        self.assertTrue(torch.equal(unfold_field(fold_field(x)), x))
+        self.assertTrue(torch.equal(unfold_across(fold_across(x)), x))
 
-    def test_field_folding_holds_two_lines_of_four_columns(self):
-        x = torch.arange(32.0).reshape(1, 1, 4, 8)
-        folded = fold_field(x)
-        self.assertEqual(folded[0, :, 1, 1].tolist(), [20, 21, 22, 23, 28, 29, 30, 31])
+    def test_fields_are_folded_across(self):
+        x = torch.arange(16.0).reshape(1, 1, 2, 8)
+        self.assertEqual(fold_across(x)[0].tolist(), [[[0, 2, 4, 6], [8, 10, 12, 14]], [[1, 3, 5, 7], [9, 11, 13, 15]]])
 
     def test_cubic_enlargement_keeps_a_slope(self):
         slope = torch.arange(16.0).expand(1, 1, 16, 16)

@@ -35,19 +35,17 @@ export function cellsOf(cover: Region, frame: Size): Region[] {
 }
 
 /**
- * What a network reads for a cell: the cell and its border inside the frame, its sizes rounded up to a multiple; what lies
- * beyond the frame is filled by repeating its edge.
- *
- * @param multiple pixels a position at the network's coarsest scale stands for: 8 after folding by 2.
+ * What a network reads for a cell: the cell and its border inside the frame, its sizes rounded up to a multiple of 8, as
+ * two foldings of halves need; the rest beyond the frame is filled by repeating its edge.
  */
-export function cellInput(cell: Region, frame: Size, border = BORDER, multiple = 8): Region {
-  const x = Math.max(0, cell.x - border),
-    y = Math.max(0, cell.y - border);
-  const up = (v: number): number => Math.ceil(v / multiple) * multiple;
+export function cellInput(cell: Region, frame: Size): Region {
+  const x = Math.max(0, cell.x - BORDER),
+    y = Math.max(0, cell.y - BORDER);
+  const up = (v: number): number => Math.ceil(v / 8) * 8;
   return {
     x,
     y,
-    width: up(Math.min(frame.width, cell.x + cell.width + border) - x),
-    height: up(Math.min(frame.height, cell.y + cell.height + border) - y),
+    width: up(Math.min(frame.width, cell.x + cell.width + BORDER) - x),
+    height: up(Math.min(frame.height, cell.y + cell.height + BORDER) - y),
   };
 }

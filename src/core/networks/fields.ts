@@ -4,13 +4,6 @@ import { SCALE, toCode } from './fold';
 import { network, type Network } from './model';
 
 const PLANES = 6;
-/** A field is folded by 2 lines and 4 columns, so that a frame's 4 lines and 4 columns are one position of the network. */
-const DOWN = 2,
-  ACROSS = 4;
-const FOLDED = DOWN * ACROSS;
-/** As cells.ts says, wider: this network's coarsest positions stand for 16 pixels. */
-const FIELD_BORDER = 32,
-  MULTIPLE = 16;
 
 /**
  * Betters the missing lines of a field's frame.
@@ -47,12 +40,11 @@ async function betterCell(
   cover: Region,
   result: Plane,
 ): Promise<void> {
-  const part = cellInput(cell, fast, FIELD_BORDER, MULTIPLE);
+  const part = cellInput(cell, fast);
   const lines = part.height / 2,
-    h = lines / DOWN,
-    w = part.width / ACROSS,
-    size = h * w;
-  const input = new Float32Array(PLANES * FOLDED * size);
+    w = part.width / 2,
+    size = lines * w;
+  const input = new Float32Array(2 * PLANES * size);
   // A bottom field is turned upside down: the network always sees a missing line after its own.
   const missing = 1 - own;
   const from: [Plane, number][] = [
@@ -63,35 +55,33 @@ async function betterCell(
     [before, own],
     [after, own],
   ];
-  for (const [n, [plane, parity]] of from.entries()) takeLines(plane, parity, part, own === 1, input, n * FOLDED * size);
-  const corrections = await net.run(input, PLANES * FOLDED, h, w);
+  for (const [n, [plane, parity]] of from.entries()) takeLines(plane, parity, part, own === 1, input, 2 * n * size);
+  const corrections = await net.run(input, 2 * PLANES, lines, w);
   for (let i = 0; i < lines; i++) {
     const y = part.y + 2 * i + missing;
     if (y < cell.y || y >= cell.y + cell.height) continue;
-    const line = own === 1 ? lines - 1 - i : i;
-    const row = (line % DOWN) * ACROSS * size + Math.floor(line / DOWN) * w;
-    const to = (y - cover.y) * cover.width - cover.x;
+    const row = (own === 1 ? lines - 1 - i : i) * w;
     for (let x = cell.x; x < cell.x + cell.width; x++) {
-      const px = x - part.x;
-      const c = corrections[row + (px % ACROSS) * size + Math.floor(px / ACROSS)];
-      result.data[to + x] = toCode(result.data[to + x] + c / SCALE);
+      const at = (y - cover.y) * cover.width + x - cover.x;
+      const c = corrections[((x - part.x) & 1) * size + row + ((x - part.x) >> 1)];
+      result.data[at] = toCode(result.data[at] + c / SCALE);
     }
   }
 }
 
-/** Every other line of a part, folded. Lines and columns beyond the frame repeat its edge. */
+/** Every other line of a part, folded across: even columns, then odd ones. Lines and columns beyond the frame repeat its edge. */
 function takeLines(plane: Plane, parity: number, part: Region, upsideDown: boolean, out: Float32Array, at: number): void {
   const { data, width, height } = plane;
   const lines = part.height / 2,
-    w = part.width / ACROSS,
-    size = (lines / DOWN) * w;
+    w = part.width / 2,
+    size = lines * w;
   for (let i = 0; i < lines; i++) {
     const line = Math.min(height - 2 + parity, part.y + 2 * i + parity) * width;
-    const turned = upsideDown ? lines - 1 - i : i;
-    const row = at + (turned % DOWN) * ACROSS * size + Math.floor(turned / DOWN) * w;
+    const row = at + (upsideDown ? lines - 1 - i : i) * w;
     for (let x = 0; x < w; x++) {
-      const px = part.x + ACROSS * x;
-      for (let k = 0; k < ACROSS; k++) out[row + k * size + x] = data[line + Math.min(width - 1, px + k)] * SCALE;
+      const px = part.x + 2 * x;
+      out[row + x] = data[line + Math.min(width - 1, px)] * SCALE;
+      out[row + size + x] = data[line + Math.min(width - 1, px + 1)] * SCALE;
     }
   }
 }
