@@ -1,7 +1,7 @@
 import path from 'node:path';
 import sharp from 'sharp';
 import { addGrain, printFaults } from './faults';
-import { blank, bytesOf, loadPlate, place, type Raster } from './raster';
+import { bytesOf, loadPlate, type Raster } from './raster';
 
 /** A colour print of two people on a bench, scanned at 300 ppi with its white border. */
 export async function makePrint(plates: string, output: string): Promise<void> {
@@ -18,15 +18,14 @@ export async function makePrint(plates: string, output: string): Promise<void> {
 
 /** A small studio portrait, scanned with 16 bits. */
 export async function makePortrait(plates: string, output: string): Promise<void> {
-  const child = await loadPlate(path.join(plates, 'child.png'));
-  const picture = blank(560, 700);
+  const picture = await loadPlate(path.join(plates, 'portrait.png'));
+  // An old lens: light falls off to the corners.
   for (let i = 0; i < picture.data.length; i += 4) {
     const x = (i / 4) % picture.width,
       y = Math.floor(i / 4 / picture.width);
-    const glow = 1 - 0.7 * Math.hypot(x / picture.width - 0.42, y / picture.height - 0.38);
-    picture.data.set([150 * glow, 138 * glow, 118 * glow, 255], i);
+    const light = 1.05 - 0.55 * Math.hypot(x / picture.width - 0.5, y / picture.height - 0.42) ** 2;
+    for (let c = 0; c < 3; c++) picture.data[i + c] *= light;
   }
-  place(picture, child, 270, 700, 690);
   addGrain(picture, 900, 7, 2, 0.7);
   const rgb = deep(picture);
   await sharp(rgb, { raw: { width: picture.width, height: picture.height, channels: 3 } })
