@@ -9,7 +9,7 @@ import torch
 import degrade
 from networks import Enlarger, Trunk, enlarged, fold, unfold
 from samples import mask_of, reduced
-from tasks import charbonnier, distance, fold_across, known_mean, unfold_across
+from tasks import charbonnier, distance, fold_across, known_mean, unfold_across, weave
 from train import Echoed, Smoothed, fits, rate_at, widened
 
 
@@ -108,6 +108,14 @@ class Training(unittest.TestCase):
         left = lambda made, start: float(distance(truth + made, truth, truth + start))
         self.assertLess(left(0.02, 0.08) / left(0.01, 0.04), 1.3)
         self.assertGreater(left(0.02, 0.08) / left(0.01, 0.04), 1)
+
+    def test_a_weave_is_told_from_grain(self):
+        truth = torch.zeros(1, 1, 32, 32)
+        start = torch.full_like(truth, 0.1)
+        checks = 0.01 * (1 - 2 * ((torch.arange(32)[:, None] + torch.arange(32)) % 2)).float()[None, None]
+        grains = 0.01 * torch.sign(torch.randn(1, 1, 32, 32, generator=torch.Generator().manual_seed(1)))
+        self.assertGreater(float(weave(checks, truth, start)), 2 * float(weave(grains, truth, start)))
+        self.assertAlmostEqual(float(weave(truth + 0.05, truth, start)), 0, places=6)
 
     def test_patches_without_a_truth_do_not_count(self):
         made = torch.cat([torch.full((1, 1, 8, 8), 0.1), torch.full((1, 1, 8, 8), 0.9)])
