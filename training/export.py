@@ -11,7 +11,7 @@ import sys
 import onnx
 import torch
 
-from sources import work_folder
+from sources import FORMER, PACKAGES, work_folder
 from tasks import TASKS
 from train import HERE, configuration
 
@@ -70,14 +70,15 @@ def write(network, inputs, name, card):
 
 
 def sources_used():
-    """Packages the training pictures came from, how many of each, and where their licences are written."""
+    """Packages the training pictures came from, how many of each, and their licences."""
     counts = {}
     with open(os.path.join(work_folder(), "pictures.csv")) as rows:
         for row in rows:
             _, _, part, package, _ = row.split("\t")
             if part == "train":
                 counts[package] = counts.get(package, 0) + 1
-    return counts
+    licences = {**PACKAGES, **FORMER}
+    return {package: {"pictures": count, "licence": licences[package]} for package, count in counts.items()}
 
 
 def export(name):

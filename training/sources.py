@@ -14,11 +14,26 @@ import cv2
 import numpy as np
 from PIL import Image
 
-PACKAGES = [
-    "mate-backgrounds", "opencv-doc", "gnome-backgrounds", "plasma-workspace-wallpapers", "lomiri-wallpapers-16.04",
-    "lomiri-wallpapers-20.04", "ukui-wallpapers", "tuxpaint-stamps-default", "ufoai-textures", "nexuiz-textures",
-    "python3-skimage", "supertuxkart-data", "openclipart-png", "torcs-data", "gcompris-qt-data",
-]
+# Debian packages the pictures come from, and their licences as /usr/share/doc/PACKAGE/copyright has them.
+PACKAGES = {
+    "mate-backgrounds": "GPL-2+, CC-BY-SA-4.0",
+    "opencv-doc": "Apache-2.0, BSD",
+    "gnome-backgrounds": "CC-BY-SA-3.0",
+    "plasma-workspace-wallpapers": "GPL-2+",
+    "lomiri-wallpapers-16.04": "CC-BY, CC-BY-SA, CC0",
+    "lomiri-wallpapers-20.04": "CC-BY, CC-BY-SA, CC0",
+    "ukui-wallpapers": "CC-BY-SA-3.0",
+    "tuxpaint-stamps-default": "GPL-2",
+    "ufoai-textures": "GPL-2+, CC-BY-SA-3.0, CC-BY-3.0, public domain",
+    "nexuiz-textures": "GPL-2+",
+    "python3-skimage": "BSD, CC0, public domain",
+    "supertuxkart-data": "CC-BY-SA, CC-BY, CC0, GPL, public domain",
+    "openclipart-png": "public domain",
+    "torcs-data": "GPL-2+, Free Art License",
+    "gcompris-qt-data": "CC-BY-SA, CC-BY, CC0, GPL, public domain",
+}
+# Not taken any more; earlier weights may have seen two pictures of it.
+FORMER = {"jigzo-data": "GPL-2, CC-BY-NC-SA-1.0"}
 # Of these, the ones that carry photographs; the rest are mostly textures of games.
 PHOTOGRAPHS = {
     "mate-backgrounds", "opencv-doc", "gnome-backgrounds", "plasma-workspace-wallpapers", "lomiri-wallpapers-16.04",

@@ -13,6 +13,10 @@ from samples import CleanSamples, EnlargeSamples
 NEAR = 0.002
 
 
+# Share of the weave in the losses: little of it is seen at once on flat parts.
+WEAVE = 2.0
+
+
 def charbonnier(a, b):
     """A soft L1 (Charbonnier et al., 1994), of each patch."""
     return torch.sqrt((a - b) ** 2 + 1e-6).mean((1, 2, 3))
@@ -82,7 +86,7 @@ class Clean:
         truth = batch[2]
         start = batch[0]
         luma = result[:, :1], truth[:, :1], start[:, :1]
-        return distance(*luma) + 0.5 * weave(*luma) + 0.4 * distance(result[:, 1:], truth[:, 1:], start[:, 1:])
+        return distance(*luma) + WEAVE * weave(*luma) + 0.4 * distance(result[:, 1:], truth[:, 1:], start[:, 1:])
 
     def score(self, result, batch):
         return {"luma before": psnr(batch[0][:, :1], batch[2][:, :1]), "luma": psnr(result[:, :1], batch[2][:, :1]),
@@ -169,7 +173,8 @@ class Fields:
 class Temporal:
     """
     Input: five frames laid over the middle one, each four folded luma planes, Cb and Cr at 4:2:0, five steering planes, and
-    the middle frame as the fast choice cleans it; answer: corrections to that one's four luma planes, Cb and Cr.
+    the middle frame as the fast choice cleans it; answer: corrections to the middle frame's four luma planes, Cb and Cr.
+    Its trunk is Clean's, so that it can begin as a Clean that looks at the middle frame alone.
     """
 
     inputs, planes = 41, 5
@@ -179,6 +184,21 @@ class Temporal:
 
     def network(self):
         return Trunk(41, 6, self.config["widths"], self.config["blocks"])
+
+    def adopted(self, clean):
+        """Weights with which it answers as Clean does for 4:2:0: there Clean sees each chroma sample four times over."""
+        state = dict(clean)
+        head = clean["head.weight"]
+        state["head.weight"] = head.new_zeros(len(head), self.inputs, 3, 3)
+        middle, steer = 12, 30
+        state["head.weight"][:, middle:middle + 4] = head[:, :4]
+        state["head.weight"][:, middle + 4] = head[:, 4:8].sum(1)
+        state["head.weight"][:, middle + 5] = head[:, 8:12].sum(1)
+        state["head.weight"][:, steer:steer + 5] = head[:, 12:17]
+        for key in ("tail.weight", "tail.bias"):
+            w = clean[key]
+            state[key] = torch.cat([w[:4], w[4:8].mean(0, keepdim=True), w[8:12].mean(0, keepdim=True)])
+        return state
 
     def samples(self, part, seed):
         return TemporalSamples(part, self.config["patch"], seed)
@@ -193,11 +213,11 @@ class Temporal:
         planes = steer[:, :, None, None].expand(n, 5, h // 2, w // 2)
         x = torch.cat([frames.reshape(n, 30, h // 2, w // 2), planes, fold(fast), fast_chroma], 1)
         out = network(x.contiguous(memory_format=torch.channels_last))
-        return fast + unfold(out[:, :4]), fast_chroma + out[:, 4:]
+        return lumas[:, 2:3] + unfold(out[:, :4]), chromas[:, 2] + out[:, 4:]
 
     def loss(self, result, batch):
         luma = result[0], batch[5], batch[0][:, 2:3]
-        return distance(*luma) + 0.5 * weave(*luma) + 0.4 * distance(result[1], batch[6], batch[1][:, 2])
+        return distance(*luma) + WEAVE * weave(*luma) + 0.4 * distance(result[1], batch[6], batch[1][:, 2])
 
     def score(self, result, batch):
         return {"luma before": psnr(batch[0][:, 2:3], batch[5]), "luma fast": psnr(batch[3], batch[5]), "luma": psnr(result[0], batch[5]),

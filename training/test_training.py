@@ -5,11 +5,12 @@ import unittest
 import cv2
 import numpy as np
 import torch
+from torch.nn import functional as F
 
 import degrade
 from networks import Enlarger, Trunk, enlarged, fold, unfold
 from samples import mask_of, reduced
-from tasks import charbonnier, distance, fold_across, known_mean, unfold_across, weave
+from tasks import Clean, Temporal, charbonnier, distance, fold_across, known_mean, unfold_across, weave
 from train import Echoed, Smoothed, fits, rate_at, widened
 
 
@@ -153,6 +154,18 @@ class Training(unittest.TestCase):
         x = torch.rand(1, 6, 8, 8)
         torch.testing.assert_close(large(x), small(x[:, :4]))
         self.assertFalse(fits(small.state_dict(), Trunk(4, 2, [8, 8, 12], [1, 1, 1])))
+
+    def test_temporal_begins_as_clean_on_the_middle_frame(self):
+        config = {"widths": [8, 8, 8], "blocks": [1, 1, 1]}
+        clean, temporal = Clean(config).network(), Temporal(config).network()
+        torch.nn.init.normal_(clean.tail.weight)
+        temporal.load_state_dict(Temporal(config).adopted(clean.state_dict()))
+        lumas, chromas, steer = torch.rand(1, 5, 16, 16), torch.rand(1, 5, 2, 8, 8), torch.rand(1, 5)
+        luma, chroma = Temporal(config).run(temporal, (lumas, chromas, steer, torch.rand(1, 1, 16, 16), torch.rand(1, 2, 8, 8)))
+        whole = torch.cat([lumas[:, 2:3], chromas[:, 2].repeat_interleave(2, 2).repeat_interleave(2, 3)], 1)
+        made = Clean(config).run(clean, (whole, steer[:, :, None, None].expand(1, 5, 8, 8), None))
+        torch.testing.assert_close(luma, made[:, :1])
+        torch.testing.assert_close(chroma, F.avg_pool2d(made[:, 1:], 2))
 
     def test_smoothed_weights_follow(self):
         network = Trunk(2, 1, [4, 4, 4], [1, 1, 1])

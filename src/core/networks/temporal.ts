@@ -1,6 +1,6 @@
 import { copyPicture, NEUTRAL_CHROMA, planeRegion, type Picture, type Plane, type Region } from '../picture/picture';
 import { cellInput, cellsOf } from './cells';
-import { fold, SCALE, take, toCode } from './fold';
+import { addFolded, fold, SCALE, take, toCode } from './fold';
 import { network, type Network } from './model';
 import { KINDS, putSteering, type Share, type Steering } from './steering';
 
@@ -12,7 +12,7 @@ const STEERED = TEMPORAL_FRAMES * PER_FRAME;
 const FAST = STEERED + KINDS.length;
 const CHANNELS = FAST + PER_FRAME;
 
-/** What the network starts from. */
+/** What the network sees beside the frame to clean. */
 export interface Moving {
   /** Five whole frames, 4:2:0 or monochrome, the others laid over the middle one by their motion. */
   frames: Plane[][];
@@ -52,18 +52,13 @@ async function cleanCell(
   putSteering(steering, part, input, STEERED * size);
   putFrame(fast, part, half, input, FAST * size);
   const corrections = await net.run(input, CHANNELS, half.height, half.width);
-  const into = (index: number): [Plane, Plane, Region, Region] => [
-    result.planes[index],
-    fast[index],
-    planeRegion(info, index, result.region),
-    planeRegion(info, index, cell),
-  ];
-  const w = half.width;
-  const folded = (x: number, y: number): number => ((y & 1) * 2 + (x & 1)) * size + ((y - part.y) >> 1) * w + ((x - part.x) >> 1);
-  if (share.luma > 0) correct(corrections, folded, ...into(0), share.luma);
-  if (share.chroma > 0)
-    for (let index = 1; index < result.planes.length; index++)
-      correct(corrections, (x, y) => (3 + index) * size + (y - half.y) * w + x - half.x, ...into(index), share.chroma);
+  if (share.luma > 0) addFolded(corrections, 0, part, cell, result.planes[0], result.region, share.luma);
+  if (share.chroma === 0) return;
+  for (let index = 1; index < result.planes.length; index++) {
+    const origin = planeRegion(info, index, result.region),
+      inner = planeRegion(info, index, cell);
+    addPlain(corrections, (3 + index) * size, half, inner, result.planes[index], origin, share.chroma);
+  }
 }
 
 function putFrame(planes: Plane[], part: Region, half: Region, input: Float32Array, at: number): void {
@@ -77,21 +72,12 @@ function putFrame(planes: Plane[], part: Region, half: Region, input: Float32Arr
   }
 }
 
-/** Moves a cell of the plane towards the fast choice and its correction, by the share. */
-function correct(
-  corrections: Float32Array,
-  where: (x: number, y: number) => number,
-  plane: Plane,
-  fast: Plane,
-  origin: Region,
-  cell: Region,
-  share: number,
-): void {
+/** Adds corrections that have the plane's own raster. */
+function addPlain(corrections: Float32Array, at: number, part: Region, cell: Region, into: Plane, origin: Region, share: number): void {
   for (let y = cell.y; y < cell.y + cell.height; y++) {
     for (let x = cell.x; x < cell.x + cell.width; x++) {
-      const at = (y - origin.y) * plane.width + x - origin.x;
-      const made = fast.data[y * fast.width + x] + corrections[where(x, y)] / SCALE;
-      plane.data[at] = toCode(plane.data[at] + share * (made - plane.data[at]));
+      const index = (y - origin.y) * into.width + x - origin.x;
+      into.data[index] = toCode(into.data[index] + (corrections[at + (y - part.y) * part.width + x - part.x] * share) / SCALE);
     }
   }
 }
