@@ -1,4 +1,4 @@
-/** Quality and speed of the core against ffmpeg's own filters: one table. `./run bench [part ...]`; all parts keep the table. */
+/** Quality and speed of the core against ffmpeg's own filters. `./run bench [part ...]`; each part keeps its rows in the table. */
 import { mkdtempSync, rmSync } from 'node:fs';
 import { cpus, tmpdir } from 'node:os';
 import path from 'node:path';
@@ -8,7 +8,7 @@ import { compressionQuality } from './coding';
 import { enlargeQuality } from './enlarge';
 import { grainClips, grainSpeed, grainStills } from './grain';
 import { wholePlan } from './wholePlan';
-import { passes, printRow, writeTable, type Row } from './table';
+import { keepPart, passes, printRow, type Row } from './table';
 
 const PARTS: Record<string, (work: string) => Row[] | Promise<Row[]>> = {
   'deinterlace-quality': deinterlaceQuality,
@@ -23,6 +23,7 @@ const PARTS: Record<string, (work: string) => Row[] | Promise<Row[]>> = {
   memory: applicationMemory,
 };
 
+const docs = (name: string): string => path.resolve(import.meta.dirname, '../docs', name);
 const asked = process.argv.slice(2);
 const unknown = asked.find((name) => !(name in PARTS));
 if (unknown) {
@@ -34,13 +35,12 @@ const rows: Row[] = [];
 try {
   for (const [name, part] of Object.entries(PARTS)) {
     if (asked.length && !asked.includes(name)) continue;
-    for (const row of await part(work)) {
-      printRow(row);
-      rows.push(row);
-    }
+    const measured = await part(work);
+    measured.forEach(printRow);
+    rows.push(...measured);
+    keepPart(name, measured, `${cpus().length} cores`, Object.keys(PARTS), docs('benchmarks.json'), docs('benchmarks.md'));
   }
 } finally {
   rmSync(work, { recursive: true });
 }
-if (!asked.length) writeTable(rows, path.resolve(import.meta.dirname, '../docs/benchmarks.md'), `${cpus().length} cores`);
 process.exit(rows.every(passes) ? 0 : 1);

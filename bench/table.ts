@@ -1,4 +1,4 @@
-import { writeFileSync } from 'node:fs';
+import { existsSync, readFileSync, writeFileSync } from 'node:fs';
 
 /** One measured figure and what it must reach. */
 export interface Row {
@@ -56,19 +56,39 @@ export function printRow(row: Row): void {
   process.stdout.write(`${row.what.padEnd(52)} ${row.shown.padStart(26)}  ${wanted(row).padEnd(14)} ${passes(row) ? '' : 'MISSED'}\n`);
 }
 
-/** Keeps the whole table as a document. */
-export function writeTable(rows: Row[], file: string, machine: string): void {
+/** What a part of the bench last measured. */
+interface Measured {
+  /** Day of the run. */
+  date: string;
+  machine: string;
+  rows: Row[];
+}
+
+const INTRODUCTION = `# Benchmarks
+
+What \`./run bench\` last measured, part by part; each part's rows come from one run. Speeds are ratios against ffmpeg on the same clip
+with the same number of threads in that run. The bench draws its own clips for deinterlacing and knows their truth; the
+deinterlacer's thresholds were chosen on these same clips, so its gains there flatter it a little. Stills are eight held-out
+photographs, moving clips are layers of held-out pictures (docs/networks.md).
+`;
+
+/** Keeps a part's rows beside those of the other parts, and writes the table of all as a document; \`parts\` in their order. */
+export function keepPart(part: string, rows: Row[], machine: string, parts: string[], data: string, document: string): void {
+  const all = existsSync(data) ? (JSON.parse(readFileSync(data, 'utf8')) as Record<string, Measured>) : {};
+  all[part] = { date: new Date().toISOString().slice(0, 10), machine, rows };
+  const known = Object.fromEntries(parts.filter((p) => p in all).map((p) => [p, all[p]]));
+  writeFileSync(data, `${JSON.stringify(known, null, 1)}\n`);
+  writeFileSync(document, `${INTRODUCTION}\n${Object.values(known).map(tableOf).join('\n')}`);
+}
+
+function tableOf({ date, machine, rows }: Measured): string {
   const groups = [...new Set(rows.map((r) => r.group))];
-  const text = groups
+  return groups
     .map((group) => {
       const lines = rows
         .filter((r) => r.group === group)
         .map((r) => `| ${r.what} | ${r.shown} | ${wanted(r)} | ${passes(r) ? (wanted(r) ? 'met' : '') : '**missed**'} |`);
-      return `## ${group}\n\n| | measured | wanted | |\n|---|---|---|---|\n${lines.join('\n')}\n`;
+      return `## ${group}\n\n${date}, ${machine}.\n\n| | measured | wanted | |\n|---|---|---|---|\n${lines.join('\n')}\n`;
     })
     .join('\n');
-  writeFileSync(
-    file,
-    `# Benchmarks\n\nThe last full run of \`./run bench\`, ${new Date().toISOString().slice(0, 10)}, on ${machine}. Speeds are ratios against ffmpeg on the same\nclip with the same number of threads in the same run; the bench makes its own clips and knows their truth.\n\n${text}`,
-  );
 }
