@@ -217,7 +217,7 @@ class Temporal:
 
     def loss(self, result, batch):
         luma = result[0], batch[5], batch[0][:, 2:3]
-        return distance(*luma) + WEAVE * weave(*luma) + 0.4 * distance(result[1], batch[6], batch[1][:, 2])
+        return distance(*luma) + WEAVE * weave(*luma) + 0.8 * distance(result[1], batch[6], batch[1][:, 2])
 
     def score(self, result, batch):
         return {"luma before": psnr(batch[0][:, 2:3], batch[5]), "luma fast": psnr(batch[3], batch[5]), "luma": psnr(result[0], batch[5]),
