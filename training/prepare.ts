@@ -70,7 +70,8 @@ const bytes = shape.width * shape.height * shape.frames * (kind === 'fields' ? 1
 const buffer = new Uint8Array(bytes);
 /** Strengths of one clip, as of `Steering`. */
 const KNOWN = 5;
-const strengths = kind === 'temporal' ? new Float32Array((await readFile(`${base}.strengths`)).buffer) : new Float32Array(KNOWN * shape.clips);
+const strengths =
+  kind === 'temporal' ? new Float32Array((await readFile(`${base}.strengths`)).buffer) : new Float32Array(KNOWN * shape.clips);
 for (let n = 0; n < shape.clips; n++) {
   await input.read(buffer, 0, bytes, n * bytes);
   for (const part of work(buffer, shape, strengths.subarray(KNOWN * n, KNOWN * (n + 1)))) await output.write(part);

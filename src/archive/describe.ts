@@ -20,7 +20,13 @@ export interface TreatmentInfo {
 }
 
 export function treatmentInfos(): TreatmentInfo[] {
-  return TREATMENTS.map((t) => ({ id: t.id, name: t.name, answers: t.answers, settings: settingSpecs(t.settings), masks: t.inPlace === true }));
+  return TREATMENTS.map((t) => ({
+    id: t.id,
+    name: t.name,
+    answers: t.answers,
+    settings: settingSpecs(t.settings),
+    masks: t.inPlace === true,
+  }));
 }
 
 export interface StepDescription {

@@ -17,12 +17,22 @@ describe('together', () => {
   it('takes a kind named twice at the stronger, pixel by pixel where there is a plane, and the neighbours where one asks for them', () => {
     const region = { x: 0, y: 0, width: 2, height: 2 },
       plane = { region, values: Float32Array.of(1, 2, 3, 4) };
-    expect(together([{ steering: { step: 5 }, share: ALL }, { steering: { step: 9 }, share: ALL }]).steering.step).toBe(9);
+    expect(
+      together([
+        { steering: { step: 5 }, share: ALL },
+        { steering: { step: 9 }, share: ALL },
+      ]).steering.step,
+    ).toBe(9);
     const blur = (...given: Strength[]): Strength => together(given.map((b) => ({ steering: { blur: b }, share: ALL }))).steering.blur;
     expect(blur(0, plane)).toEqual(plane);
     expect(blur(2, plane)).toEqual({ region, values: Float32Array.of(2, 2, 3, 4) });
     expect(blur(plane, { region, values: Float32Array.of(4, 1, 1, 5) })).toEqual({ region, values: Float32Array.of(4, 2, 3, 5) });
-    expect(together([{ steering: {}, share: ALL }, { steering: {}, share: ALL, moving: true }]).moving).toBe(true);
+    expect(
+      together([
+        { steering: {}, share: ALL },
+        { steering: {}, share: ALL, moving: true },
+      ]).moving,
+    ).toBe(true);
     expect(most(plane)).toBe(4);
   });
 });

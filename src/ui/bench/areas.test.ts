@@ -7,10 +7,16 @@ describe('areas of a mask', () => {
   it('stay such that a plan takes them, whatever is done to them', () => {
     const by = fc.double({ min: -3, max: 3, noNaN: true });
     fc.assert(
-      fc.property(fc.constantFrom('oval' as const, 'box' as const), by, by, fc.array(fc.tuple(fc.boolean(), by, by)), (shape, u, v, moves) => {
-        const area = moves.reduce((a, [move, dx, dy]) => (move ? moved(a, dx, dy) : stretched(a, dx, dy)), freshArea(shape, u, v));
-        expect(readMask(withArea(undefined, area))).not.toHaveProperty('problems');
-      }),
+      fc.property(
+        fc.constantFrom('oval' as const, 'box' as const),
+        by,
+        by,
+        fc.array(fc.tuple(fc.boolean(), by, by)),
+        (shape, u, v, moves) => {
+          const area = moves.reduce((a, [move, dx, dy]) => (move ? moved(a, dx, dy) : stretched(a, dx, dy)), freshArea(shape, u, v));
+          expect(readMask(withArea(undefined, area))).not.toHaveProperty('problems');
+        },
+      ),
     );
   });
 

@@ -45,7 +45,8 @@ export const focus: Treatment<FocusSettings> = {
   summary: (s) => `blur ${s.blur.toFixed(2)} px, ${s.strength} %`,
   apply: ([source], settings, { output }) => {
     const [luma, ...chroma] = source.planes;
-    const sharp = settings.blur === 0 || settings.strength === 0 ? luma : undoBlur(luma, settings.blur, ROUNDS, SLACK, settings.strength / 100);
+    const sharp =
+      settings.blur === 0 || settings.strength === 0 ? luma : undoBlur(luma, settings.blur, ROUNDS, SLACK, settings.strength / 100);
     return { info: output, region: source.region, planes: [sharp, ...chroma] };
   },
 };
