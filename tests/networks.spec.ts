@@ -27,9 +27,9 @@ test('the best choice shows what it will take, changes the picture, and is in th
     await expect(step.getByRole('radio', { name: /^best \d/ })).toBeVisible({ timeout: 1000 });
   }).toPass({ timeout: 90_000 });
   await expect(step.getByRole('radio', { name: /^fast \d/ })).toBeChecked();
-  await expect(step.getByLabel('Chroma size')).toBeVisible();
+  await expect(step.getByLabel('Chroma size', { exact: true })).toBeVisible();
   await step.getByRole('radio', { name: /^best/ }).click();
-  await expect(step.getByLabel('Chroma size')).toBeHidden();
+  await expect(step.getByLabel('Chroma size', { exact: true })).toBeHidden();
   await settled(page);
   await accessible(page);
   await expect(page.getByTestId('plan-version')).toHaveText(/version [2-9]/);
