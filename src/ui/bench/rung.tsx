@@ -112,7 +112,7 @@ export function StepRung({
           {described?.problem || described?.warning ? <p className="mb-1.5 text-warn">{described.problem ?? described.warning}</p> : null}
           {settable && <SettingsForm step={step} info={info} />}
           {info.masks && <MaskPanel step={step} />}
-          <div className="mt-1.5 flex items-center gap-2 whitespace-nowrap">
+          <div className="mt-1.5 flex flex-wrap items-center gap-x-2 gap-y-1 whitespace-nowrap">
             <button type="button" className="btn" aria-pressed={step.on} onClick={() => switchStep(bench, step.id)}>
               {step.on ? 'Switch off' : 'Switch on'}
             </button>
