@@ -32,7 +32,14 @@ function throughVideo(planes: Plane[], encoder: string[], work: string): Plane[]
     output = path.join(work, 'decoded.raw');
   writeFileSync(input, rawBytes(planes.map((p) => [p])));
   const quiet = ['-v', 'error', '-y'];
-  execFileSync('ffmpeg', [...quiet, ...rawInput('gray', width, height, input), '-vf', 'scale=in_range=pc:out_range=pc,format=yuv420p', ...encoder, coded]);
+  execFileSync('ffmpeg', [
+    ...quiet,
+    ...rawInput('gray', width, height, input),
+    '-vf',
+    'scale=in_range=pc:out_range=pc,format=yuv420p',
+    ...encoder,
+    coded,
+  ]);
   execFileSync('ffmpeg', [...quiet, '-i', coded, '-vf', 'extractplanes=y', '-f', 'rawvideo', '-pix_fmt', 'gray', output]);
   const bytes = readFileSync(output),
     size = width * height;
