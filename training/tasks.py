@@ -104,6 +104,10 @@ class Enlarge:
     def network(self):
         return Enlarger(7, self.config["widths"], self.config["blocks"])
 
+    def adopted(self, other):
+        """Weights to begin with from those of another content: the same."""
+        return other
+
     def samples(self, part, seed):
         return EnlargeSamples(part, self.config["patch"], seed, self.config["content"])
 

@@ -129,11 +129,10 @@ def train(name, minutes):
         optimiser.load_state_dict(kept["optimiser"])
         step, history, before = kept["step"], kept["history"], kept.get("before", 0)
     else:
-        known = weights_of(name) if "from" not in config or steps_of(name) else None
+        known = weights_of(name)
         if known is None and "from" in config:
-            known = weights_of(config["from"])
-            known = task.adopted(known) if known and hasattr(task, "adopted") else known
-        if known and fits(widened(known, network), network):
+            known = task.adopted(weights_of(config["from"]))
+        if known is not None and fits(widened(known, network), network):
             network.load_state_dict(known)
             smoothed = Smoothed(network)
             before = steps_of(name)

@@ -74,7 +74,7 @@ export const grain: Treatment<GrainSettings> = {
   output: (input) => ({ ...input, depth: finerDepth(input) }),
   needs: (settings, input) => {
     const near = moving(settings, input);
-    const reach = !near ? 0 : settings.quality === 'best' ? 2 : settings.neighbours;
+    const reach = near ? settings.neighbours : 0;
     return { before: reach, after: reach, border: BORDER, grid: 16, whole: near };
   },
   networks: (s, input) => {
