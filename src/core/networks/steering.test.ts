@@ -14,6 +14,16 @@ describe('together', () => {
     expect(one.moving).toBe(false);
   });
 
+  it('lets no step that leaves a plane alone hold another back', () => {
+    const colour = { steering: { grainLuma: 0, grainChroma: 6 }, share: { luma: 0, chroma: 0.8 } },
+      nothing = { steering: { blur: 2 }, share: { luma: 0, chroma: 0 }, moving: true };
+    const one = together([colour, { steering: { step: 9 }, share: ALL }, nothing]);
+    expect(one.share).toEqual({ luma: 1, chroma: 0.8 });
+    expect(one.steering.blur).toBe(0);
+    expect(one.moving).toBe(false);
+    expect(together([nothing]).share).toEqual({ luma: 0, chroma: 0 });
+  });
+
   it('takes a kind named twice at the stronger, pixel by pixel where there is a plane, and the neighbours where one asks for them', () => {
     const region = { x: 0, y: 0, width: 2, height: 2 },
       plane = { region, values: Float32Array.of(1, 2, 3, 4) };

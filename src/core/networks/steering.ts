@@ -31,10 +31,15 @@ export interface CleanRequest {
 }
 
 /**
- * Several wishes as one: what each kind of damage is to be taken for, and the least share of all.
- * Kinds named twice are taken at the stronger.
+ * Several wishes as one: what each kind of damage is to be taken for, and, for luma and for chroma, the least share of those
+ * who wish for any. Kinds named twice are taken at the stronger; who wishes for nothing has no say.
  */
-export function together(requests: CleanRequest[]): { steering: Steering; share: Share; moving: boolean } {
+export function together(wishes: CleanRequest[]): { steering: Steering; share: Share; moving: boolean } {
+  const requests = wishes.filter(({ share }) => share.luma > 0 || share.chroma > 0);
+  const least = (plane: keyof Share): number => {
+    const shares = requests.map((r) => r.share[plane]).filter((s) => s > 0);
+    return shares.length ? Math.min(...shares) : 0;
+  };
   const strongest = (kind: keyof Steering): Strength =>
     requests
       .map((r) => r.steering[kind])
@@ -48,7 +53,7 @@ export function together(requests: CleanRequest[]): { steering: Steering; share:
       blur: strongest('blur'),
       grainSize: strongest('grainSize'),
     },
-    share: { luma: Math.min(...requests.map((r) => r.share.luma)), chroma: Math.min(...requests.map((r) => r.share.chroma)) },
+    share: { luma: least('luma'), chroma: least('chroma') },
     moving: requests.some((r) => r.moving),
   };
 }
