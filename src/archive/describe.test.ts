@@ -34,8 +34,8 @@ describe('a plan described', () => {
       ['grain', { luma: 3 }, { areas: [area] }],
       ['focus', {}, { areas: [area, area], outside: true }],
     );
-    expect(steps[1].summary).toMatch(/, inside 1 area$/);
-    expect(steps[2].summary).toMatch(/, outside 2 areas$/);
+    expect(steps[1].summary).toMatch(/^inside 1 area: luma/);
+    expect(steps[2].summary).toMatch(/^outside 2 areas: blur/);
   });
 
   it('names the step that cannot run, keeps describing the others, and gives no places', () => {

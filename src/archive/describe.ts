@@ -76,7 +76,7 @@ export function describePlan(item: Item, plan: Plan, machine?: { pace: Pace; cor
       if (step.on) info = output;
       return {
         id: step.id,
-        summary: step.on ? `${summary}${maskText(step.mask)}` : 'off',
+        summary: step.on ? `${maskText(step.mask)}${summary}` : 'off',
         ...(seconds && { seconds }),
         ...(warnings.has(step.id) && { warning: warnings.get(step.id) }),
       };
@@ -91,8 +91,9 @@ export function describePlan(item: Item, plan: Plan, machine?: { pace: Pace; cor
   return { steps, output: runs ? info : source, source, runs };
 }
 
+/** Stands before the summary: that a step works in a part only must never be cut off. */
 const maskText = (mask: Mask | undefined): string =>
-  mask ? `, ${mask.outside ? 'outside' : 'inside'} ${mask.areas.length} ${mask.areas.length === 1 ? 'area' : 'areas'}` : '';
+  mask ? `${mask.outside ? 'outside' : 'inside'} ${mask.areas.length} ${mask.areas.length === 1 ? 'area' : 'areas'}: ` : '';
 
 function placeSteps(steps: StepDescription[], plan: Plan, source: StreamInfo): void {
   const ready = readySteps(plan);

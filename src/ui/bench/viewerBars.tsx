@@ -85,8 +85,8 @@ export function ViewerState({
       <span className="w-[12em] whitespace-nowrap tabular-nums">{values?.source ? `source ${values.source.join(' ')}` : ''}</span>
       <span className="w-[12em] whitespace-nowrap tabular-nums">{values?.result ? `result ${values.result.join(' ')}` : ''}</span>
       <span className="flex-1" />
-      {invented !== undefined && <span className="tabular-nums">invented {(invented * 100).toFixed(1)} %</span>}
-      <span className="tabular-nums">{view.zoom === 'fit' ? 'fitted' : `${Math.round(view.zoom * 100)} %`}</span>
+      {invented !== undefined && <span className="whitespace-nowrap tabular-nums">invented {(invented * 100).toFixed(1)} %</span>}
+      <span className="whitespace-nowrap tabular-nums">{view.zoom === 'fit' ? 'fitted' : `${Math.round(view.zoom * 100)} %`}</span>
       <span className="w-[8.5em] text-right tabular-nums" role="status">
         {waiting ? 'proofing…' : proofTime !== undefined ? `proof ${Math.round(proofTime)} ms` : ''}
       </span>

@@ -42,7 +42,7 @@ export const compression: Treatment<CompressionSettings> = {
     quality === 'best' ? { steering: { step: coding }, share: { luma: 1 - keep / 100, chroma: 1 - keep / 100 } } : undefined,
   propose: ({ measurements: m }) =>
     m.coding >= 6 ? { on: m.coding >= 10, settings: { coding: Math.round(m.coding * 2) / 2 } } : undefined,
-  summary: (s) => `step ${s.coding.toFixed(1)}${s.keep ? `, ${s.keep} % kept` : ''}`,
+  summary: (s) => `coding ${s.coding.toFixed(1)}${s.keep ? `, ${s.keep} % kept` : ''}`,
   apply: ([source], settings, { input, output }) => {
     const planes = source.planes.map((plane, index) =>
       settings.coding === 0 || settings.keep === 100
