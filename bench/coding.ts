@@ -59,10 +59,16 @@ export const jpegStep = (quality: number): number => 12.3 * (quality < 50 ? 50 /
 export async function compressionQuality(work: string): Promise<Row[]> {
   const rows: Row[] = [];
   const gains: number[] = [];
-  const judge = async (name: string, coded: Plane[], truth: Plane[], step: number, still: boolean): Promise<void> => {
+  /** Clips of several frames, or stills as clips of one. */
+  const judge = async (name: string, clips: Plane[][], truths: Plane[][], step: number): Promise<void> => {
+    const coded = clips.flat(),
+      truth = truths.flat();
     const base = bestFilter(REMEDIES, (filter) => filterGrey(coded, filter, coded[0], work), truth);
-    const run = async (quality: string): Promise<{ psnr: number; ssim: number }> =>
-      closeness(await treated(coded, 'compression', { quality, coding: step, keep: 0 }, still), truth);
+    const run = async (quality: string): Promise<{ psnr: number; ssim: number }> => {
+      const made: Plane[] = [];
+      for (const clip of clips) made.push(...(await treated(clip, 'compression', { quality, coding: step, keep: 0 })));
+      return closeness(made, truth);
+    };
     const best = await run('best'),
       fast = await run('fast');
     gains.push(best.psnr - base.psnr);
@@ -70,14 +76,16 @@ export async function compressionQuality(work: string): Promise<Row[]> {
     rows.push(...compare(GROUP, name, { best, fast }, base, 0));
   };
   const stills = heldStills();
-  for (const quality of [30, 40, 50]) await judge(`JPEG ${quality}`, await throughJpeg(stills, quality), stills, jpegStep(quality), true);
+  const single = (planes: Plane[]): Plane[][] => planes.map((p) => [p]);
+  for (const quality of [30, 40, 50])
+    await judge(`JPEG ${quality}`, single(await throughJpeg(stills, quality)), single(stills), jpegStep(quality));
   const clips = heldClips();
   for (const [name, encoder, step] of [
     ['MPEG-2, quantiser 10', ['-c:v', 'mpeg2video', '-qscale:v', '10', '-g', '12', '-bf', '2'], 22],
     ['H.264, quantiser 34', ['-c:v', 'libx264', '-qp', '34', '-g', '12'], 32],
   ] as const) {
-    const coded = clips.flatMap((clip) => throughVideo(clip, [...encoder], work));
-    await judge(name, coded, clips.flat(), step, true);
+    const coded = clips.map((clip) => throughVideo(clip, [...encoder], work));
+    await judge(name, coded, clips, step);
   }
   rows.push(average(GROUP, gains, 0.5));
   return rows;

@@ -1,5 +1,5 @@
 """
-Made-up motion with known truth: layers cut from training pictures, moving over each other. Two sets:
+Made-up motion (layers.py) with known truth. Two sets:
   fields    luma at field rate; the program's fast deinterlacing of it is added by prepare.ts;
   temporal  4:2:0 frames with grain, some blurred, some through a video codec; prepare.ts adds the neighbours laid over
             the middle frame by their motion, and the program's fast removal of its grain.
@@ -16,71 +16,13 @@ import numpy as np
 
 from coded import codec, through
 from degrade import add_grain, blurred, grain_size, halve_chroma, to_ycc
+from layers import clip
 from samples import Library, aged, strength
 from sources import collect, work_folder
 
 WIDTH, HEIGHT = 256, 192
 HERE = os.path.dirname(os.path.abspath(__file__))
-SETS = {"fields": {"frames": 8, "train": 1500, "held": 60}, "temporal": {"frames": 5, "train": 1500, "held": 60}}
-
-
-class Layer:
-    """A picture under an affine path; `hold` frames stand still at random."""
-
-    def __init__(self, rgb, random, calm):
-        self.rgb = np.asarray(rgb)
-        h, w = self.rgb.shape[:2]
-        self.scale = min(1.0, w / (WIDTH + 40), h / (HEIGHT + 40)) * random.uniform(0.7, 1)
-        fast = 0.0 if random.random() < 0.4 * calm else random.choice([0.4, 2, 6, 14]) * random.random()
-        a = random.uniform(0, 2 * np.pi)
-        self.speed = np.array([np.cos(a), np.sin(a)]) * fast
-        self.bend = random.normal(0, 0.03, 2) * fast
-        self.turn = random.normal(0, 0.01) if fast and random.random() < 0.4 else 0.0
-        self.grow = random.normal(0, 0.008) if fast and random.random() < 0.4 else 0.0
-        room = np.array([max(1, w - WIDTH * self.scale), max(1, h - HEIGHT * self.scale)])
-        self.start = random.uniform(0, 1, 2) * room
-
-    def matrix(self, t):
-        s, a = self.scale * np.exp(self.grow * t), self.turn * t
-        c, n = np.cos(a) * s, np.sin(a) * s
-        at = self.start + (self.speed * t + self.bend * t * t) * self.scale
-        return np.array([[c, -n, at[0]], [n, c, at[1]]])
-
-    def at(self, t):
-        # Reduced through a finer raster, so that the layer does not alias: fields would carry that as motion.
-        return cv2.warpAffine(self.rgb, self.matrix(t), (WIDTH, HEIGHT), flags=cv2.INTER_CUBIC | cv2.WARP_INVERSE_MAP, borderMode=cv2.BORDER_REFLECT_101)
-
-
-def blob(random):
-    """A soft-edged cut-out, drawn large enough to move about."""
-    big = np.zeros((HEIGHT * 3, WIDTH * 3), np.float32)
-    t = np.linspace(0, 2 * np.pi, 60, endpoint=False)
-    radius = random.uniform(20, 90) * (1 + 0.35 * np.sin(t * random.integers(1, 5) + random.uniform(0, 6)))
-    points = np.stack([WIDTH * 1.5 + radius * np.cos(t) * random.uniform(0.5, 1.5), HEIGHT * 1.5 + radius * np.sin(t)], 1)
-    cv2.fillPoly(big, [points.astype(np.int32)], 1.0, cv2.LINE_AA)
-    return blurred(big, random.uniform(0.4, 2.5))
-
-
-def clip(library, random, frames):
-    """(frames, height, width, 3) RGB floats."""
-    calm = random.random() < 0.5
-    back = Layer(library.pick(random), random, 2.0 if calm else 0.6)
-    parts = []
-    for _ in range(random.integers(0, 4)):
-        layer, mask = Layer(library.pick(random), random, 0.5), blob(random)
-        a, fast = random.uniform(0, 2 * np.pi), random.choice([0.3, 2, 5, 11]) * random.random()
-        parts.append((layer, mask, random.uniform(-0.4, 0.4, 2) * (WIDTH, HEIGHT), np.array([np.cos(a), np.sin(a)]) * fast))
-    out = []
-    for t in range(frames):
-        picture = back.at(t).astype(np.float32)
-        for layer, mask, at, speed in parts:
-            x, y = at + speed * t
-            m = cv2.warpAffine(mask, np.array([[1, 0, x - WIDTH], [0, 1, y - HEIGHT]], np.float32), (WIDTH, HEIGHT), flags=cv2.INTER_LINEAR)
-            picture += m[:, :, None] * (layer.at(t) - picture)
-        out.append(picture)
-    if random.random() < 0.5:
-        out.reverse()
-    return np.stack(out)
+SETS = {"fields": {"frames": 8, "train": 900, "held": 60}, "temporal": {"frames": 5, "train": 1000, "held": 60}}
 
 
 def bytes_of(plane):
@@ -99,7 +41,10 @@ def make(kind, part):
     strengths = []
     with open(base + ".true", "wb") as true, open(base + ".damaged", "wb") as damaged:
         for _ in range(count):
-            rgb = aged_clip(clip(library, random, frames), random)
+            rgb = aged_clip(clip(lambda: library.pick(random), random, frames, (WIDTH, HEIGHT)), random)
+            if kind == "temporal" and random.random() < 0.12:
+                # Skies and walls: what is left of the grain shows most there.
+                rgb = np.stack([blurred(frame, random.uniform(4, 16)) for frame in rgb])
             if kind == "fields":
                 soft, grain = random.random() < 0.3, strength(random, 6, 0.3)
                 for picture in rgb:
@@ -119,9 +64,11 @@ def make(kind, part):
 
 def harmed(rgb, random):
     """Frames with grain and other damage, the middle one's truth, both as bytes, and the damage: grain luma, chroma, step, blur, size."""
-    luma, chroma = strength(random, 30, 0.92), strength(random, 22, 0.7)
+    # A codec alone is what the treatment of compression meets.
+    coded_only = random.random() < 0.22
+    luma, chroma = (0.0, 0.0) if coded_only else (strength(random, 30, 0.92), strength(random, 22, 0.7))
     size = grain_size(random) if luma else 0.0
-    blur = random.uniform(0.3, 1.2) if random.random() < 0.15 else 0.0
+    blur = random.uniform(0.3, 1.2) if not coded_only and random.random() < 0.15 else 0.0
     disc, seed = random.random() < 0.3, random.integers(1 << 30)
     sent = []
     for t, picture in enumerate(rgb):
@@ -132,7 +79,7 @@ def harmed(rgb, random):
         own = Grains(np.random.default_rng(seed), seed + 1 + t)
         sent.append(planes_of(add_grain(blurred(ycc, blur, disc), luma, chroma, own, True, size)))
     sent, step = b"".join(sent), 0.0
-    if random.random() < 0.25:
+    if coded_only or random.random() < 0.25:
         arguments, step = codec(random)
         sent = through(sent, arguments, WIDTH, HEIGHT)
     return sent, truth, (luma, chroma, step, blur, size)

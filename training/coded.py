@@ -1,6 +1,7 @@
 """Pictures that went through a video codec: true and coded frames with the quantiser step, made beforehand in numbers.
 
-Each clip slides over a picture, so that predicted frames with their smeared residue come up as well as intra ones.
+Clips slide over a picture or are moving layers, so that predicted frames with their smeared residue come up as well as
+intra ones.
 """
 
 import os
@@ -11,11 +12,14 @@ import numpy as np
 
 from degrade import add_grain, halve_chroma, halo, to_ycc
 from drawn import drawn_frames
+from layers import clip as layered
 from sources import pictures, work_folder
 
 WIDTH, HEIGHT = 352, 288
-FRAMES, KEPT = 6, (1, 3, 5)
-CLIPS = 420
+FRAMES, KEPT = 8, (0, 3, 5, 6)
+CLIPS = 450
+# Pixels of the picture a pixel of the wide view shows at least; few make soft frames, as lenses and tape do.
+FINEST = 0.4
 
 
 def view(rgb, matrix):
@@ -26,7 +30,7 @@ def view(rgb, matrix):
 def path(rgb, random):
     """Affine windows of a slide with a little zoom and turn; a third of the clips stand nearly still."""
     h, w = rgb.shape[:2]
-    scale = min(1.0, w / (2 * WIDTH + 60), h / (2 * HEIGHT + 60)) * random.uniform(0.75, 1.0)
+    scale = min(1.0, w / (2 * WIDTH + 60), h / (2 * HEIGHT + 60)) * random.uniform(FINEST, 1.0)
     speed = random.uniform(-1, 1, 2) * (0.3 if random.random() < 0.33 else 12)
     turn, grow = random.normal(0, 0.004), random.normal(0, 0.006)
     start = np.array([random.uniform(0, max(1, w - 2 * WIDTH * scale)), random.uniform(0, max(1, h - 2 * HEIGHT * scale))])
@@ -37,16 +41,26 @@ def path(rgb, random):
         yield cv2.invertAffineTransform(inverse)
 
 
+def wide_frames(pick, random):
+    """A clip's frames at twice the coded size."""
+    if random.random() < 0.5:
+        return layered(pick, random, FRAMES, (2 * WIDTH, 2 * HEIGHT), FINEST)
+    rgb = np.asarray(pick())
+    return [view(rgb, matrix) for matrix in path(rgb, random)]
+
+
 def codec(random):
-    """Encoder arguments, and the step they quantise with."""
+    """Encoder arguments, and the step they quantise with. Short groups and few B frames bring up every kind of frame."""
     kind = random.choice(["mpeg2", "mpeg2", "h264", "h264", "mpeg4"])
+    groups = ["-g", str(random.choice([2, 3, 12, 12])), "-bf", str(random.integers(0, 2 if kind == "mpeg4" else 3))]
     if kind == "h264":
         qp = int(random.integers(22, 42))
-        return ["-c:v", "libx264", "-qp", str(qp), "-preset", "veryfast", "-g", "12"], 0.625 * 2 ** (qp / 6)
+        preset = str(random.choice(["veryfast", "medium"]))
+        return ["-c:v", "libx264", "-qp", str(qp), "-preset", preset, *groups], 0.625 * 2 ** (qp / 6)
     q = int(random.integers(2, 22))
     if kind == "mpeg4":
-        return ["-c:v", "mpeg4", "-qscale:v", str(q), "-g", "12", "-bf", "1"], 2.0 * q
-    return ["-c:v", "mpeg2video", "-qscale:v", str(q), "-g", "12", "-bf", "2"], 2.2 * q
+        return ["-c:v", "mpeg4", "-qscale:v", str(q), *groups], 2.0 * q
+    return ["-c:v", "mpeg2video", "-qscale:v", str(q), *groups], 2.2 * q
 
 
 def through(frames, arguments, width=WIDTH, height=HEIGHT):
@@ -81,13 +95,12 @@ def make(kind, part):
     count = CLIPS if kind == "photo" else CLIPS // 3
     large, true, coded, strengths = [], [], [], []
     for _ in range(count if part == "train" else count // 10):
-        rgb = np.asarray(library[random.integers(len(library))])
-        luma, chroma = (random.uniform(0, 12), random.uniform(0, 8)) if random.random() < 0.4 else (0.0, 0.0)
+        luma, chroma = (random.uniform(0, 12), random.uniform(0, 8)) if random.random() < 0.3 else (0.0, 0.0)
         arguments, step = codec(random)
         edge = random.uniform(0.2, 0.9) if random.random() < 0.15 else 0.0
         clip, sent = [], []
-        for matrix in path(rgb, random):
-            wide = to_ycc(view(rgb, matrix))
+        for frame in wide_frames(lambda: library[random.integers(len(library))], random):
+            wide = to_ycc(frame)
             small = halve_chroma(cv2.resize(wide, (WIDTH, HEIGHT), interpolation=cv2.INTER_AREA))
             clip.append((wide[:, :, 0], small))
             sent.append(pack(add_grain(halo(small, edge, 1.2), luma, chroma, random, True)))

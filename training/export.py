@@ -77,8 +77,7 @@ def sources_used():
             _, _, part, package, _ = row.split("\t")
             if part == "train":
                 counts[package] = counts.get(package, 0) + 1
-    licences = {**PACKAGES, **FORMER}
-    return {package: {"pictures": count, "licence": licences[package]} for package, count in counts.items()}
+    return {**{package: {"pictures": count, "licence": PACKAGES[package]} for package, count in counts.items()}, **FORMER}
 
 
 def export(name):

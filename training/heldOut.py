@@ -8,9 +8,8 @@ import os
 import cv2
 import numpy as np
 
-from clips import clip
-import clips
 from degrade import to_ycc
+from layers import clip
 from samples import Library
 from sources import collect, pictures, work_folder
 
@@ -37,10 +36,9 @@ def stills():
 
 
 def moving():
-    clips.WIDTH, clips.HEIGHT = WIDTH, HEIGHT
     random = np.random.default_rng(77)
     library = Library("held", 0.1)
-    return [luma_of(clip(library, random, FRAMES)) for _ in range(CLIPS)]
+    return [luma_of(clip(lambda: library.pick(random), random, FRAMES, (WIDTH, HEIGHT))) for _ in range(CLIPS)]
 
 
 def luma_of(rgb):

@@ -90,7 +90,7 @@ def jitter(value, random):
 class CleanSamples:
     """Damaged Y'CbCr (side, side, 3), planes (side, side, 5: grain luma, grain chroma, step, blur, size), truth; all over 255."""
 
-    def __init__(self, part, side, seed, drawn=0.12, coded_share=0.2):
+    def __init__(self, part, side, seed, drawn=0.12, coded_share=0.3):
         self.side, self.coded_share = side, coded_share
         self.random = np.random.default_rng(seed)
         self.library = Library(part, drawn)
@@ -115,8 +115,10 @@ class CleanSamples:
         random, side, edge = self.random, self.side, 8
         ycc = to_ycc(self.library.patch(side + 2 * edge, random))
         half = random.random() < 0.6
-        if random.random() < 0.15:
-            ycc = blurred(ycc, random.uniform(0.3, 1.5))
+        chance = random.random()
+        if chance < 0.2:
+            # A few as smooth as skies.
+            ycc = blurred(ycc, random.uniform(3, 10) if chance < 0.05 else random.uniform(0.3, 1.5))
         if half:
             ycc = halve_chroma(ycc)
         truth = ycc

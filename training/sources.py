@@ -33,7 +33,7 @@ PACKAGES = {
     "gcompris-qt-data": "CC-BY-SA, CC-BY, CC0, GPL, public domain",
 }
 # Not taken any more; earlier weights may have seen two pictures of it.
-FORMER = {"jigzo-data": "GPL-2, CC-BY-NC-SA-1.0"}
+FORMER = {"jigzo-data": {"pictures": 2, "licence": "GPL-2, CC-BY-NC-SA-1.0"}}
 # Of these, the ones that carry photographs; the rest are mostly textures of games.
 PHOTOGRAPHS = {
     "mate-backgrounds", "opencv-doc", "gnome-backgrounds", "plasma-workspace-wallpapers", "lomiri-wallpapers-16.04",

@@ -22,9 +22,14 @@ def charbonnier(a, b):
     return torch.sqrt((a - b) ** 2 + 1e-6).mean((1, 2, 3))
 
 
+def distances(made, truth, start):
+    """What is left of each patch's damage; strong damage counts little more than weak, as in decibels."""
+    return charbonnier(made, truth) / (charbonnier(start, truth) + NEAR) ** 0.7
+
+
 def distance(made, truth, start):
-    """What is left of the damage, averaged over the batch; strong damage counts little more than weak, as in decibels."""
-    return (charbonnier(made, truth) / (charbonnier(start, truth) + NEAR) ** 0.7).mean()
+    """Their mean over the batch."""
+    return distances(made, truth, start).mean()
 
 
 def weave(made, truth, start):
@@ -126,7 +131,9 @@ class Enlarge:
         return enlarged(small, 2) + unfold(two, 4), enlarged(small, 4) + unfold(four, 8)
 
     def loss(self, result, batch):
-        return charbonnier(result[0], batch[2]).mean() + known_mean(charbonnier(result[1], batch[3]), batch[4])
+        small, _, two, four, known = batch
+        at2, at4 = (distances(result[n], truth, enlarged(small, factor)) for n, truth, factor in ((0, two, 2), (1, four, 4)))
+        return at2.mean() + known_mean(at4, known)
 
     def score(self, result, batch):
         known = batch[4] > 0

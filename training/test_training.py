@@ -8,14 +8,26 @@ import torch
 from torch.nn import functional as F
 
 import degrade
+from layers import clip
 from networks import Enlarger, Trunk, enlarged, fold, unfold
 from samples import mask_of, reduced
 from tasks import Clean, Temporal, charbonnier, distance, fold_across, known_mean, unfold_across, weave
-from train import Echoed, Smoothed, fits, rate_at, widened
+from train import Echoed, Smoothed, fitting, rate_at, widened
 
 
 def grey(level, side=96):
     return np.full((side, side, 3), (level, 128, 128), np.float32)
+
+
+class Motion(unittest.TestCase):
+    def test_layers_move_and_repeat_with_their_seed(self):
+        picture = np.random.default_rng(1).uniform(0, 255, (120, 160, 3)).astype(np.float32)
+        make = lambda seed: clip(lambda: picture, np.random.default_rng(seed), 4, (64, 48))
+        clips = [make(seed) for seed in range(8)]
+        for frames in clips:
+            self.assertEqual(frames.shape, (4, 48, 64, 3))
+        self.assertTrue(any(np.abs(frames[0] - frames[3]).mean() > 1 for frames in clips))
+        np.testing.assert_array_equal(clips[5], make(5))
 
 
 class Damage(unittest.TestCase):
@@ -149,11 +161,17 @@ class Training(unittest.TestCase):
         small, large = Trunk(4, 2, [8, 8, 8], [1, 1, 1]), Trunk(6, 2, [8, 8, 8], [1, 1, 1])
         torch.nn.init.normal_(small.tail.weight)
         state = widened({k: v.clone() for k, v in small.state_dict().items()}, large)
-        self.assertTrue(fits(state, large))
-        large.load_state_dict(state)
+        large.load_state_dict(fitting(state, large))
         x = torch.rand(1, 6, 8, 8)
         torch.testing.assert_close(large(x), small(x[:, :4]))
-        self.assertFalse(fits(small.state_dict(), Trunk(4, 2, [8, 8, 12], [1, 1, 1])))
+        self.assertIsNone(fitting(small.state_dict(), Trunk(4, 2, [8, 8, 12], [1, 1, 1])))
+
+    def test_a_network_of_fewer_blocks_begins_as_the_larger_one_without_them(self):
+        large, small = Trunk(4, 2, [8, 8, 8], [2, 1, 2]), Trunk(4, 2, [8, 8, 8], [1, 1, 1])
+        state = fitting(large.state_dict(), small)
+        small.load_state_dict(state)
+        torch.testing.assert_close(small.one[0].conv.weight, large.one[0].conv.weight)
+        self.assertIsNone(fitting(small.state_dict(), large))
 
     def test_temporal_begins_as_clean_on_the_middle_frame(self):
         config = {"widths": [8, 8, 8], "blocks": [1, 1, 1]}

@@ -82,10 +82,14 @@ def widened(state, network):
     return state
 
 
-def fits(state, network):
-    """Whether the weights are a network's of this shape; those of another shape are left, and training starts anew."""
+def fitting(state, network):
+    """
+    Of the weights, those the network has: one of fewer blocks begins as the larger one without its last. None where a weight
+    is missing or of another shape; training starts anew then.
+    """
     own = network.state_dict()
-    return state.keys() == own.keys() and all(state[key].shape == own[key].shape for key in own)
+    fits = all(key in state and state[key].shape == own[key].shape for key in own)
+    return {key: state[key] for key in own} if fits else None
 
 
 def steps_of(name):
@@ -132,7 +136,8 @@ def train(name, minutes):
         known = weights_of(name)
         if known is None and "from" in config:
             known = task.adopted(weights_of(config["from"]))
-        if known is not None and fits(widened(known, network), network):
+        known = known and fitting(widened(known, network), network)
+        if known:
             network.load_state_dict(known)
             smoothed = Smoothed(network)
             before = steps_of(name)

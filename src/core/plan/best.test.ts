@@ -86,7 +86,11 @@ describe('the best choice', () => {
     expect(names(film, told)).toEqual([['temporal'], ['temporal']]);
     expect(names(still, told)).toEqual([['clean'], ['clean']]);
     // A fast step between parts the row.
-    expect(names(film, [told[0], ['focus', { quality: 'fast' }], told[1]])).toEqual([['clean'], [], ['temporal']]);
+    expect(names(film, [['focus', { quality: 'best' }], ['compression', { quality: 'fast' }], told[1]])).toEqual([
+      ['clean'],
+      [],
+      ['temporal'],
+    ]);
     // Chroma finer than 4:2:0 is cleaned frame by frame.
     expect(names({ ...film, chromaShiftY: 0 }, told)[0]).toEqual(['temporal', 'clean']);
   });

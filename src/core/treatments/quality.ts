@@ -1,3 +1,5 @@
+import type { NetworkName } from '../networks/model';
+import type { StreamInfo } from '../picture/picture';
 import { ChoiceSetting } from './setting';
 
 /** `fast` is the classical computation, `best` the network trained for the fault. */
@@ -13,4 +15,9 @@ export function QualitySetting(): PropertyDecorator {
     ],
     help: 'Best uses a small network trained for this fault: closer to the truth, and many times slower. Fast is for long films and quick looks. The seconds are what a frame is expected to take here.',
   });
+}
+
+/** Networks that clean with the neighbouring frames' help; chroma finer than 4:2:0 is cleaned frame by frame. */
+export function movingNetworks({ planes, chromaShiftX, chromaShiftY }: StreamInfo): NetworkName[] {
+  return planes === 1 || (chromaShiftX === 1 && chromaShiftY === 1) ? ['temporal'] : ['temporal', 'clean'];
 }

@@ -19,6 +19,8 @@ export interface SettingSpec {
   default: unknown;
   /** Shown only while another setting has one of these values. */
   when?: { key: string; is: string[] };
+  /** Of no use for a still, and not shown there. */
+  moving?: true;
 }
 
 type Constructor<S extends object = object> = new () => S;

@@ -14,7 +14,8 @@ const SLIDER_STEPS = 2000;
 
 /** The settings of a step, made from their description. */
 export function SettingsForm({ step, info }: { step: PlanStep; info: TreatmentInfo }) {
-  const shown = info.settings.filter((s) => !s.when || s.when.is.includes(String(step.settings[s.when.key])));
+  const still = useBench((s) => s.description.source.frames === 1);
+  const shown = info.settings.filter((s) => !(s.moving && still) && (!s.when || s.when.is.includes(String(step.settings[s.when.key]))));
   return (
     <div className="grid grid-cols-[minmax(66px,auto)_1fr_76px] items-center gap-x-2 gap-y-[5px]">
       {shown.map((spec) => (

@@ -50,6 +50,15 @@ describe('Compression', () => {
     half.data.forEach((v, i) => expect(Math.abs(v - (all.data[i] + coded.data[i]) / 2)).toBeLessThan(40));
   });
 
+  it('has the neighbouring frames of a clip help the best choice', () => {
+    const clip = { ...info, frames: 9 };
+    const best = { quality: 'best', coding: STEP, keep: 0 } as const;
+    expect(compression.networks?.(best, info)).toEqual(['clean']);
+    expect(compression.networks?.(best, clip)).toEqual(['temporal']);
+    expect(compression.steering?.(best, clip)?.moving).toBe(true);
+    expect(compression.networks?.({ ...best, quality: 'fast' }, clip)).toEqual([]);
+  });
+
   it('is proposed with the step that was measured, and switched on where it shows', () => {
     expect(compression.propose(reportOf({ coding: 3 }), info)).toBeUndefined();
     expect(compression.propose(reportOf({ coding: 7.3 }), info)).toEqual({ on: false, settings: { coding: 7.5 } });

@@ -1,5 +1,5 @@
 import { shrinkGrain } from '../../kernels/shrink';
-import { QualitySetting, type Quality } from '../quality';
+import { movingNetworks, QualitySetting, type Quality } from '../quality';
 import { NumberSetting } from '../setting';
 import { finerDepth, NO_NEEDS, type Treatment } from '../treatment';
 
@@ -37,9 +37,11 @@ export const compression: Treatment<CompressionSettings> = {
   suits: () => true,
   output: (input) => ({ ...input, depth: finerDepth(input) }),
   needs: () => ({ ...NO_NEEDS, border: WINDOW_BORDER, grid: 16 }),
-  networks: ({ quality }) => (quality === 'best' ? ['clean'] : []),
-  steering: ({ quality, coding, keep }) =>
-    quality === 'best' ? { steering: { step: coding }, share: { luma: 1 - keep / 100, chroma: 1 - keep / 100 } } : undefined,
+  networks: ({ quality }, input) => (quality === 'fast' ? [] : input.frames > 1 ? movingNetworks(input) : ['clean']),
+  steering: ({ quality, coding, keep }, input) => {
+    const share = 1 - keep / 100;
+    return quality === 'best' ? { steering: { step: coding }, share: { luma: share, chroma: share }, moving: input.frames > 1 } : undefined;
+  },
   propose: ({ measurements: m }) =>
     m.coding >= 6 ? { on: m.coding >= 10, settings: { coding: Math.round(m.coding * 2) / 2 } } : undefined,
   summary: (s) => `coding ${s.coding.toFixed(1)}${s.keep ? `, ${s.keep} % kept` : ''}`,

@@ -1,6 +1,6 @@
 import type { Share } from '../../networks/steering';
 import type { StreamInfo } from '../../picture/picture';
-import { QualitySetting, type Quality } from '../quality';
+import { movingNetworks, QualitySetting, type Quality } from '../quality';
 import { NumberSetting } from '../setting';
 import { finerDepth, type Treatment } from '../treatment';
 import { shrinkPicture } from './fast';
@@ -48,6 +48,7 @@ export class GrainSettings {
     max: 2,
     step: 1,
     whole: true,
+    moving: true,
     help: 'Frames before and after that help. More takes longer; 0 looks at each frame by itself and flickers.',
   })
   neighbours = 2;
@@ -79,10 +80,7 @@ export const grain: Treatment<GrainSettings> = {
   },
   networks: (s, input) => {
     if (s.quality === 'fast') return [];
-    if (!moving(s, input)) return ['clean'];
-    // Chroma finer than 4:2:0 is cleaned frame by frame.
-    const halved = input.planes === 1 || (input.chromaShiftX === 1 && input.chromaShiftY === 1);
-    return halved ? ['temporal'] : ['temporal', 'clean'];
+    return moving(s, input) ? movingNetworks(input) : ['clean'];
   },
   steering: (s, input) => {
     if (s.quality === 'fast') return undefined;
