@@ -50,13 +50,16 @@ def wide_frames(pick, random):
 
 
 def codec(random):
-    """Encoder arguments, and the step they quantise with. Short groups and few B frames bring up every kind of frame."""
+    """
+    Encoder arguments, and the step they quantise with. H.264 smooths its own blocks and leaves out what MPEG-2 would have coded
+    coarsely: two fifths of its step leave as much noise. Short groups and few B frames bring up every kind of frame.
+    """
     kind = random.choice(["mpeg2", "mpeg2", "h264", "h264", "mpeg4"])
     groups = ["-g", str(random.choice([2, 3, 12, 12])), "-bf", str(random.integers(0, 2 if kind == "mpeg4" else 3))]
     if kind == "h264":
         qp = int(random.integers(22, 42))
         preset = str(random.choice(["veryfast", "medium"]))
-        return ["-c:v", "libx264", "-qp", str(qp), "-preset", preset, *groups], 0.625 * 2 ** (qp / 6)
+        return ["-c:v", "libx264", "-qp", str(qp), "-preset", preset, *groups], 0.25 * 2 ** (qp / 6)
     q = int(random.integers(2, 22))
     if kind == "mpeg4":
         return ["-c:v", "mpeg4", "-qscale:v", str(q), *groups], 2.0 * q

@@ -4,8 +4,8 @@ The strengths that steer the networks, and what they mean:
   grain   standard deviation of the grain in codes, luma and chroma apart; the fine pattern of a photographed screen or
           of a halftone counts as grain;
   size    radius of the luma's grains in pixels, 0 for single pixels;
-  step    quantiser step of a block codec in codes, on orthonormal transform coefficients (JPEG tables, MPEG-2 and
-          H.264 quantisers all say it in this unit);
+  step    quantiser step of a block codec in codes, on orthonormal transform coefficients (JPEG tables and the quantisers
+          of MPEG-2 and MPEG-4 say it in this unit; H.264's counts two fifths, see coded.py);
   blur    standard deviation of the point spread, in pixels; what a resize or a doubled field leaves counts as blur.
 """
 

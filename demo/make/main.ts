@@ -1,5 +1,5 @@
 /**
- * Makes the demo's media from the rendered plates: `npx tsx demo/make/main.ts [disc|tape|film|stills ...]`. Needs ffmpeg,
+ * Makes the demo's media from the rendered plates: `npx tsx demo/make/main.ts [disc|tape|film|stills|prints ...]`. Needs ffmpeg,
  * espeak-ng, dvdauthor and the DejaVu fonts (Debian packages of these names, and fonts-dejavu-core).
  */
 import { mkdtempSync, rmSync } from 'node:fs';
@@ -7,10 +7,12 @@ import { tmpdir } from 'node:os';
 import path from 'node:path';
 import { makeDisc } from './disc';
 import { makeFilm } from './film';
+import { makePrints } from './prints';
 import { makePortrait, makePrint } from './stills';
 import { makeTape } from './tape';
 
 const plates = path.resolve(import.meta.dirname, '../plates');
+const truths = path.resolve(import.meta.dirname, '../truth');
 const media = (name: string): string => path.resolve(import.meta.dirname, '../media', name);
 
 const work = mkdtempSync(path.join(tmpdir(), 'wairetic-demo-'));
@@ -22,6 +24,7 @@ const makers: Record<string, () => Promise<void>> = {
     await makePrint(plates, media('Two on the quay.jpg'));
     await makePortrait(plates, media('Portrait of a child.tif'));
   },
+  prints: () => makePrints(plates, media(''), truths),
 };
 try {
   for (const name of process.argv.length > 2 ? process.argv.slice(2) : Object.keys(makers)) await makers[name]();

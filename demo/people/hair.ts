@@ -18,11 +18,11 @@ interface Style {
 }
 
 const STYLES: Record<Exclude<HairStyle, 'bald'>, Style> = {
-  short: { strands: 9000, steps: 7, step: 0.055, lift: 0.055, fall: 0.12, line: 0.72, sides: -0.12, forward: 0 },
-  fringe: { strands: 9000, steps: 9, step: 0.06, lift: 0.06, fall: 0.3, line: 0.8, sides: -0.15, forward: 0.9 },
-  bob: { strands: 10000, steps: 15, step: 0.08, lift: 0.1, fall: 0.4, line: 0.74, sides: 0, forward: 0.05 },
-  long: { strands: 10000, steps: 24, step: 0.1, lift: 0.09, fall: 0.5, line: 0.76, sides: 0, forward: 0 },
-  bun: { strands: 10000, steps: 12, step: 0.07, lift: 0.075, fall: 0.02, line: 0.7, sides: -0.1, forward: -1 },
+  short: { strands: 20000, steps: 7, step: 0.055, lift: 0.055, fall: 0.12, line: 0.72, sides: -0.12, forward: 0 },
+  fringe: { strands: 22000, steps: 9, step: 0.06, lift: 0.06, fall: 0.3, line: 0.8, sides: -0.15, forward: 0.9 },
+  bob: { strands: 22000, steps: 15, step: 0.08, lift: 0.1, fall: 0.4, line: 0.74, sides: 0, forward: 0.05 },
+  long: { strands: 22000, steps: 24, step: 0.1, lift: 0.09, fall: 0.5, line: 0.76, sides: 0, forward: 0 },
+  bun: { strands: 22000, steps: 12, step: 0.07, lift: 0.075, fall: 0.02, line: 0.7, sides: -0.1, forward: -1 },
 };
 
 export interface Ribbon {
@@ -57,14 +57,15 @@ function grows(style: Style, look: Look, d: Vector, bald: number): number {
   return y - line - 3 * crown;
 }
 
-/** Strands of hair as thin ribbons that follow the head and fall. */
-export function strands(who: Identity, look: Look): Ribbon[] {
+/** Strands of hair as thin ribbons that follow the head and fall; `share` of all of them. */
+export function strands(who: Identity, look: Look, share = 1): Ribbon[] {
   const bald = look.hair === 'bald' ? 1 : 0;
   const style = STYLES[look.hair === 'bald' ? 'short' : look.hair];
   const random = randomStream(who.seed + 31);
   const parting = who.seed % 2 ? 0.28 : -0.28;
   const out: Ribbon[] = [];
-  for (let tries = 0; out.length < style.strands * (1 - 0.5 * bald) && tries < style.strands * 6; tries++) {
+  const count = style.strands * share * (1 - 0.5 * bald);
+  for (let tries = 0; out.length < count && tries < style.strands * 6; tries++) {
     const y = random() * 2 - 1,
       a = random() * 2 * Math.PI,
       r = Math.sqrt(1 - y * y);

@@ -33,17 +33,17 @@ export const worn = (age: number): number => ramp(age, 30, 82);
 export function planOf(who: Identity, look: Look): Plan {
   const adult = grown(look.age);
   return {
-    eyeX: 0.3 + 0.025 * who.eyeGap,
+    eyeX: 0.3 + 0.035 * who.eyeGap,
     eyeY: -0.1 * (1 - adult),
     eyeRadius: 0.158 + 0.012 * (1 - adult),
     openX: 0.125 + 0.012 * who.eyeSize + 0.012 * (1 - adult),
     openY: (0.056 + 0.013 * who.eyeSize + 0.02 * (1 - adult)) * (1 - 0.25 * worn(look.age)) * (1 - 0.25 * look.smile),
-    slant: 0.06 * who.eyeSlant,
-    noseY: -0.33 - 0.1 * adult - 0.05 * who.noseLength,
+    slant: 0.09 * who.eyeSlant,
+    noseY: -0.33 - 0.1 * adult - 0.07 * who.noseLength,
     mouthY: -0.6 - 0.1 * adult,
-    mouthX: 0.225 + 0.035 * adult + 0.02 * who.mouthWidth + 0.05 * look.smile,
+    mouthX: 0.225 + 0.035 * adult + 0.034 * who.mouthWidth + 0.05 * look.smile,
     smile: look.smile,
-    chinY: -0.95 - 0.17 * adult - 0.04 * who.chin,
+    chinY: -0.95 - 0.17 * adult - 0.07 * who.chin,
   };
 }
 
@@ -73,9 +73,9 @@ function reach(d: Vector, centre: Vector, radii: Vector): number {
 /** The head without features: skull and jaw, joined smoothly. */
 export function skull(who: Identity, look: Look, d: Vector): number {
   const adult = grown(look.age);
-  const wide = 1 + 0.05 * who.width;
+  const wide = 1 + 0.075 * who.width;
   const high: Vector = [0.78 * wide, 0.9, 0.94];
-  const low: Vector = [(0.54 + 0.06 * adult + 0.04 * who.jaw) * wide, 0.62 + 0.2 * adult + 0.03 * who.chin, 0.62 + 0.08 * adult];
+  const low: Vector = [(0.54 + 0.06 * adult + 0.065 * who.jaw) * wide, 0.62 + 0.2 * adult + 0.055 * who.chin, 0.62 + 0.08 * adult];
   const a = reach(d, [0, 0.3, -0.14], high),
     b = reach(d, [0, -0.32 - 0.05 * adult, 0.12], low);
   // Smooth maximum.
@@ -116,15 +116,15 @@ export function skinPoint(who: Identity, look: Look, p: Plan, eyeZ: number, d: V
   // Nose: a ridge that grows to its tip, and its wings.
   const along = (p.eyeY + 0.14 - y) / (p.eyeY + 0.14 - p.noseY);
   const t = Math.min(1, Math.max(0, along));
-  const high = (0.05 + (0.16 + 0.045 * adult) * t ** 1.35 + 0.03 * who.noseBridge * Math.sin(Math.PI * t) * adult) * (0.62 + 0.38 * adult);
+  const high = (0.05 + (0.16 + 0.045 * adult) * t ** 1.35 + 0.05 * who.noseBridge * Math.sin(Math.PI * t) * adult) * (0.62 + 0.38 * adult);
   const below = along > 1 ? gauss(p.noseY - y, 0.05) : 1;
   const above = along < 0 ? gauss(y - p.eyeY - 0.14, 0.09) : 1;
-  out += high * below * above * gauss(s, 0.066 + (0.042 + 0.012 * who.noseWidth) * t * t);
+  out += high * below * above * gauss(s, 0.066 + (0.042 + 0.022 * who.noseWidth) * t * t);
   out += 0.085 * hill(s, y, 0.105 + 0.016 * who.noseWidth, p.noseY + 0.025, 0.042, 0.048);
   out -= 0.05 * hill(s, y, 0.055, p.noseY - 0.04, 0.026, 0.018);
   // Cheeks, the fold beside the mouth, hollows with age.
   const lift = 0.06 * look.smile;
-  out += (0.045 + 0.02 * who.cheeks + 0.035 * look.smile + 0.03 * (1 - adult)) * hill(s, y, 0.43, -0.27 + lift, 0.16, 0.15);
+  out += (0.045 + 0.032 * who.cheeks + 0.035 * look.smile + 0.03 * (1 - adult)) * hill(s, y, 0.43, -0.27 + lift, 0.16, 0.15);
   const fold = s - (0.16 + 0.17 * (p.noseY - y) + 0.05 * look.smile);
   out -=
     (0.012 + 0.025 * old + 0.022 * look.smile) *

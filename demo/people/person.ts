@@ -44,13 +44,21 @@ export interface Look {
   glasses: boolean;
   /** 0 to 1: shaven to full. */
   beard: number;
+  wear: Wear;
+}
+
+/** Clothes, with linear-light colours of the cloth and of collar, tie or buttons. */
+export interface Wear {
+  kind: 'suit' | 'jumper' | 'blouse' | 'dress' | 'smock';
+  colour: [number, number, number];
+  second: [number, number, number];
 }
 
 /** A made-up person of a seed: the same for the same seed. */
 export function identity(seed: number, woman: boolean): Identity {
   const random = randomStream(seed * 7919 + 13);
-  // Most people are near the middle.
-  const share = (): number => (random() + random() + random()) * (2 / 3) - 1;
+  // More people are near the middle.
+  const share = (): number => (random() + random() - 1) * 1.25;
   const pick = <T>(from: T[]): T => from[Math.floor(random() * from.length)];
   const fair = random();
   return {

@@ -1,35 +1,54 @@
 import { execFileSync } from 'node:child_process';
 import { mkdirSync, writeFileSync } from 'node:fs';
 import path from 'node:path';
+import { BODY, bodyPoints, clothesPicture } from './body';
 import { strands } from './hair';
 import { eyeDepth, planOf, skinPoint, skull, worn, type Vector } from './head';
 import type { Identity, Look } from './person';
 import { COVER, skinPicture } from './skin';
 
+/** Points across and down the skin of a head at full detail. */
 const ACROSS = 360,
   DOWN = 320;
+
+/** How finely a head is made, 1 for a portrait that fills the picture; less hair and fewer points are enough for small ones. */
+export type Detail = number;
+
 const v3 = ([x, y, z]: number[]): string => `<${x.toFixed(4)},${y.toFixed(4)},${z.toFixed(4)}>`;
 const rgb = (c: number[], gain = 1): string => `rgb ${v3(c.map((v) => v * gain))}`;
 
 /** The skin as a mesh whose vertices lie closer in the face. */
-function headMesh(who: Identity, look: Look, texture: string): string {
+function headMesh(who: Identity, look: Look, texture: string, detail: Detail): string {
   const p = planOf(who, look),
     eyeZ = eyeDepth(who, look);
+  const across = Math.round(ACROSS * Math.sqrt(detail)),
+    down = Math.round(DOWN * Math.sqrt(detail));
   const points: Vector[] = [];
-  for (let j = 0; j <= DOWN; j++) {
-    const t = (2 * j) / DOWN - 1;
+  for (let j = 0; j <= down; j++) {
+    const t = (2 * j) / down - 1;
     const lat = (Math.PI / 2) * (0.55 * t + 0.45 * t ** 3) - 0.12 * (1 - t * t);
-    for (let i = 0; i <= ACROSS; i++) {
-      const s = (2 * i) / ACROSS - 1;
+    for (let i = 0; i <= across; i++) {
+      const s = (2 * i) / across - 1;
       const lon = Math.PI * (0.35 * s + 0.65 * s ** 3);
       points.push(skinPoint(who, look, p, eyeZ, [Math.cos(lat) * Math.sin(lon), Math.sin(lat), Math.cos(lat) * Math.cos(lon)]));
     }
   }
-  return mesh(points, ACROSS + 1, DOWN + 1, texture);
+  const uv = ([x, y]: Vector): [number, number] => [(x + COVER.x) / (2 * COVER.x), (y + COVER.y) / (2 * COVER.y)];
+  return mesh(points, across + 1, down + 1, uv, texture);
 }
 
-/** A grid of points as a smooth mesh with places of the skin's picture. */
-function mesh(points: Vector[], width: number, height: number, texture: string): string {
+/** Neck, shoulders and chest in their clothes. */
+function bodyMesh(who: Identity, look: Look, texture: string): string {
+  const { points, across, down } = bodyPoints(who, look);
+  const uv = ([x, y]: Vector): [number, number] => [
+    (x - BODY.left) / (BODY.right - BODY.left),
+    (y - BODY.bottom) / (BODY.top - BODY.bottom),
+  ];
+  return mesh(points, across, down, uv, texture);
+}
+
+/** A grid of points as a smooth mesh; `place` says where in the texture's picture a point lies, 0 to 1. */
+function mesh(points: Vector[], width: number, height: number, place: (p: Vector) => [number, number], texture: string): string {
   const normals: Vector[] = points.map(() => [0, 0, 0]);
   const faces: string[] = [];
   const face = (a: number, b: number, c: number): void => {
@@ -47,7 +66,12 @@ function mesh(points: Vector[], width: number, height: number, texture: string):
       face(a + 1, a + width + 1, a + width);
     }
   }
-  const uv = points.map(([x, y]) => `<${((x + COVER.x) / (2 * COVER.x)).toFixed(4)},${((y + COVER.y) / (2 * COVER.y)).toFixed(4)}>`);
+  const uv = points.map(
+    (p) =>
+      `<${place(p)
+        .map((v) => v.toFixed(4))
+        .join(',')}>`,
+  );
   const safe = normals.map((n): Vector => (Math.hypot(...n) > 0 ? n : [0, 1, 0]));
   return `mesh2 { vertex_vectors { ${points.length}, ${points.map(v3).join(',')} }
 normal_vectors { ${points.length}, ${safe.map((n) => v3(n.map((v) => v / Math.hypot(...n)))).join(',')} }
@@ -58,8 +82,8 @@ uv_mapping ${texture} }\n`;
 
 const TONES = 6;
 
-function hairMesh(who: Identity, look: Look): string {
-  const ribbons = strands(who, look);
+function hairMesh(who: Identity, look: Look, detail: Detail): string {
+  const ribbons = strands(who, look, detail);
   const points: Vector[] = [],
     normals: Vector[] = [],
     faces: string[] = [];
@@ -73,7 +97,7 @@ function hairMesh(who: Identity, look: Look): string {
       const out = line[k].map((v) => v / n);
       const side = [t[1] * out[2] - t[2] * out[1], t[2] * out[0] - t[0] * out[2], t[0] * out[1] - t[1] * out[0]];
       const size = Math.hypot(...side) || 1,
-        half = 0.009 * (1 - (0.7 * k) / line.length);
+        half = (0.0055 / Math.sqrt(detail)) * (1 - (0.7 * k) / line.length);
       for (const s of [-1, 1]) {
         points.push(line[k].map((v, i) => v + (s * half * side[i]) / size) as Vector);
         // Bent across the ribbon, so that it takes the light like a round thing.
@@ -134,9 +158,10 @@ function glasses(who: Identity, look: Look): string {
 }
 
 /** A head with hair, eyes and neck as POV-Ray objects, turned as the look says; `folder` takes the skin's picture. */
-export async function personScene(who: Identity, look: Look, folder: string, name: string): Promise<string> {
+export async function personScene(who: Identity, look: Look, folder: string, name: string, detail: Detail = 1): Promise<string> {
   mkdirSync(folder, { recursive: true });
   writeFileSync(path.join(folder, `${name}.png`), await skinPicture(who, look));
+  writeFileSync(path.join(folder, `${name}-wear.png`), await clothesPicture(who, look));
   const skin = `texture { pigment { image_map { png "${name}.png" gamma srgb interpolate 2 } } normal { granite .035 scale .035 } finish { diffuse .82 specular .1 roughness .055 } }`;
   const body =
     look.hair === 'bun'
@@ -144,10 +169,9 @@ export async function personScene(who: Identity, look: Look, folder: string, nam
       : '';
   return `#declare Flesh = texture { pigment { ${rgb(who.skin, 0.95)} } normal { granite .03 scale .05 } finish { diffuse .82 specular .08 roughness .06 } }
 union {
-${headMesh(who, look, skin)}${eyes(who, look)}${ears(who, look)}${hairMesh(who, look)}${glasses(who, look)}${body}
+${headMesh(who, look, skin, detail)}${eyes(who, look)}${ears(who, look)}${hairMesh(who, look, detail)}${glasses(who, look)}${body}
   rotate <${-look.nod},0,0> rotate z*${look.tilt} rotate y*${look.turn} }
-union { cylinder { <0,-.55,-.2>, <0,-1.9,-.32>, ${who.woman ? 0.43 : 0.5} } texture { Flesh } }
-`;
+${bodyMesh(who, look, `texture { pigment { image_map { png "${name}-wear.png" gamma srgb interpolate 2 } } normal { granite .06 scale .06 } finish { diffuse .8 } }`)}`;
 }
 
 /** Renders a scene file with POV-Ray. */

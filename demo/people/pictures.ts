@@ -1,0 +1,209 @@
+/**
+ * Renders the pictures with people into demo/plates/: `npx tsx demo/people/pictures.ts [NAME ...] [--width W]`. Needs POV-Ray; a
+ * picture takes from one to twenty minutes.
+ */
+import { mkdtempSync, rmSync, writeFileSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import path from 'node:path';
+import { parseArgs } from 'node:util';
+import sharp from 'sharp';
+import { CAST, lookOf, type Name } from './cast';
+import { identity, type Identity, type Look } from './person';
+import { personScene, render, type Detail } from './scene';
+import { SHEET } from './sheet';
+
+const PLATES = path.resolve(import.meta.dirname, '../plates');
+
+interface Pose {
+  who: Identity;
+  look: Look;
+  /** Where the head is (x to the left in the picture), its size against 1, and how far the whole body is turned, degrees. */
+  at: [number, number, number];
+  size?: number;
+  body?: number;
+}
+
+interface Scene {
+  width: number;
+  height: number;
+  detail: Detail;
+  /** Camera, lights and surroundings in POV-Ray's language. */
+  set: string;
+  people: Pose[];
+}
+
+const of = (name: Name, year: number, at: Pose['at'], more: Partial<Look> = {}, body = 0): Pose => ({
+  who: CAST[name].who,
+  look: lookOf(name, year, more),
+  at,
+  body,
+});
+
+/** Somebody of the yard, known only from this picture. */
+const hand = (seed: number, age: number, at: Pose['at'], more: Partial<Look> = {}, body = 0): Pose => ({
+  who: identity(seed, false),
+  look: {
+    ...lookOf('arthur', CAST.arthur.born + age),
+    age,
+    wear: {
+      kind: 'suit',
+      colour: [0.03 + (seed % 7) * 0.015, 0.03 + (seed % 7) * 0.014, 0.035 + (seed % 7) * 0.012],
+      second: [0.1, 0.03 * (seed % 4), 0.04],
+    },
+    ...more,
+  },
+  at,
+  body,
+});
+
+const backdrop = (z: number): string =>
+  `plane { z,${z} pigment { bozo turbulence .8 lambda 2.4 color_map { [0 rgb <.10,.085,.07>] [.6 rgb <.19,.16,.13>] [1 rgb <.30,.26,.21>] } scale 2.4 } finish { diffuse .8 } }`;
+
+const camera = (from: string, to: string, angle: number): string =>
+  `camera { location ${from} right x*image_width/image_height up y look_at ${to} angle ${angle} }`;
+
+const WINDOW = `light_source { <-5,4.2,6.5> rgb <1.2,1.12,1.0> area_light x*3,y*3,3,3 adaptive 1 jitter }
+light_source { <6,0,5> rgb <.2,.2,.22> shadowless }
+light_source { <3,5,-5> rgb <.55,.52,.48> }`;
+
+const WHITE: [number, number, number] = [0.6, 0.58, 0.54];
+
+const SCENES: Record<string, Scene> = {
+  // A child in the studio, 1932.
+  portrait: {
+    width: 560,
+    height: 700,
+    detail: 1,
+    set: `${camera('<.3,.2,10>', '<0,-.75,0>', 23)}\n${WINDOW}\n${backdrop(-3.2)}`,
+    people: [of('harold', 1932, [0, 0, 0], { turn: 14, nod: -2, tilt: 3, gaze: -4, smile: 0.35 }, 8)],
+  },
+  // The couple in the year they were married, 1921.
+  couple: {
+    width: 880,
+    height: 1100,
+    detail: 1,
+    set: `${camera('<0,.4,14>', '<0,-.95,0>', 24)}\n${WINDOW}\n${backdrop(-4)}`,
+    people: [
+      of('edwin', 1921, [-1.05, 0.62, -0.9], { turn: 14, nod: -1, gaze: -3, smile: 0.08 }, 16),
+      of('lilian', 1921, [0.95, -0.2, 0.3], { turn: -12, tilt: 4, gaze: 4, smile: 0.3, hair: 'bun' }, -14),
+    ],
+  },
+  // The yard on the day of a launching, 1948.
+  group: {
+    width: 1500,
+    height: 1000,
+    detail: 0.5,
+    set: `${camera('<0,1.2,31>', '<0,-.75,-1>', 30)}
+light_source { <-14,18,22> rgb <1.05,1.02,.98> area_light x*5,y*5,3,3 adaptive 1 jitter }
+light_source { <18,8,16> rgb <.4,.42,.45> shadowless }
+light_source { <0,20,4> rgb .25 shadowless }
+// Tarred boards of the shed, a door that stands open.
+plane { z,-6.5 pigment { gradient x color_map { [0 rgb .012] [.03 rgb .02] [.04 rgb <.085,.077,.07>] [.97 rgb <.115,.105,.095>] [1 rgb .03] } scale 1.15 } normal { granite .25 scale <.25,6,.25> } finish { diffuse .8 } }
+box { <6.2,-8,-6.45>, <9.4,4.2,-6.3> pigment { rgb .012 } }
+box { <5.9,-8,-6.45>, <6.2,4.5,-6.1> pigment { rgb <.2,.19,.17> } }
+box { <9.4,-8,-6.45>, <9.7,4.5,-6.1> pigment { rgb <.2,.19,.17> } }
+box { <5.9,4.2,-6.45>, <9.7,4.5,-6.1> pigment { rgb <.2,.19,.17> } }`,
+    people: [
+      hand(
+        71,
+        44,
+        [-6.9, 0.95, -2.6],
+        { turn: 14, hair: 'short', smile: 0.1, beard: 0.7, wear: { kind: 'jumper', colour: [0.05, 0.06, 0.09], second: WHITE } },
+        12,
+      ),
+      hand(85, 23, [-4.0, 1.25, -2.8], { turn: 8, smile: 0.5, wear: { kind: 'jumper', colour: [0.12, 0.11, 0.1], second: WHITE } }, 6),
+      of('harold', 1948, [-1.2, 1.35, -2.7], { turn: 6, smile: 0.45 }, 4),
+      of('arthur', 1948, [1.75, 1.4, -2.8], { turn: -5, smile: 0.2, glasses: true }, -4),
+      hand(97, 60, [4.6, 1.15, -2.7], { turn: -10, hair: 'bald', smile: 0.15, beard: 0.3 }, -8),
+      hand(103, 31, [7.3, 0.9, -2.6], { turn: -14, smile: 0.25, wear: { kind: 'jumper', colour: [0.09, 0.08, 0.07], second: WHITE } }, -12),
+      of('iris', 1948, [-5.5, -1.55, 0.6], { turn: 12, tilt: -3, smile: 0.6 }, 10),
+      of('lilian', 1948, [-2.6, -1.45, 0.8], { turn: 5, smile: 0.3, hair: 'bun' }, 4),
+      of('edwin', 1948, [0.45, -1.3, 0.8], { turn: 0, nod: -2, smile: 0.1, beard: 0.15 }, 0),
+      of('ruth', 1948, [3.3, -1.5, 0.8], { turn: -7, tilt: 3, smile: 0.5, hair: 'bob' }, -6),
+      hand(122, 17, [6.1, -1.6, 0.6], { turn: -12, smile: 0.4, hair: 'fringe' }, -10),
+    ],
+  },
+  // Cousins on the quay wall, August 1974.
+  cousins: {
+    width: 1300,
+    height: 900,
+    detail: 0.8,
+    set: `${camera('<0,.3,15>', '<0,-1.25,0>', 37)}
+light_source { <9,12,10> rgb <1.35,1.28,1.12> area_light x*.8,y*.8,2,2 adaptive 1 jitter }
+light_source { <-12,4,8> rgb <.3,.36,.46> shadowless }
+box { <-1,0,0>, <1,1,.001> scale <27,22,1> translate <0,-12,-22> texture { pigment { image_map { png "harbour.png" gamma srgb } scale <2,1,1> translate <-1,0,0> scale <27,22,1> translate <0,-12,-22> } finish { diffuse 0 emission .95 } } }`,
+    people: [
+      of(
+        'janet',
+        1974,
+        [-1.25, -0.1, 0],
+        { turn: 12, tilt: 4, smile: 0.75, hair: 'long', wear: { kind: 'blouse', colour: [0.55, 0.25, 0.08], second: [0.5, 0.45, 0.3] } },
+        14,
+      ),
+      of(
+        'peter',
+        1974,
+        [1.4, 0.35, -0.5],
+        { turn: -8, tilt: -3, smile: 0.55, hair: 'short', wear: { kind: 'jumper', colour: [0.1, 0.2, 0.1], second: [0.5, 0.4, 0.2] } },
+        -12,
+      ),
+    ],
+  },
+};
+
+for (const [n, name] of (Object.keys(CAST) as Name[]).entries()) {
+  for (const [k, turn] of SHEET.turns.entries()) {
+    const age = [30, 38, 46][(n + k) % 3];
+    SCENES[`face-${name}-${k}`] = {
+      width: SHEET.width,
+      height: SHEET.height,
+      detail: 0.5,
+      set: `${camera('<.3,.2,11>', '<0,-.4,0>', 17)}\n${WINDOW}\n${backdrop(-3.2)}`,
+      people: [of(name, CAST[name].born + age, [0, 0, 0], { turn, nod: 3 * (k - 1), smile: 0.3 * k }, turn / 2)],
+    };
+  }
+}
+
+/** Renders one scene; `width` asks for a smaller look. */
+async function picture(name: string, output: string, width?: number): Promise<void> {
+  const scene = SCENES[name];
+  const folder = mkdtempSync(path.join(tmpdir(), 'wairetic-people-'));
+  const placed: string[] = [];
+  for (const [n, { who, look, at, size = 1, body = 0 }] of scene.people.entries()) {
+    // The body turns with the head's neck; the head's own turn is on top.
+    const own = await personScene(who, { ...look, turn: look.turn - body }, folder, `p${n}`, scene.detail);
+    placed.push(`union { ${own} scale ${size} rotate y*${body} translate <${at.join(',')}> }`);
+  }
+  // What stands far behind them is out of focus.
+  if (scene.set.includes('harbour.png')) await sharp(path.join(PLATES, 'harbour.png')).blur(7).toFile(path.join(folder, 'harbour.png'));
+  const file = path.join(folder, 'scene.pov');
+  writeFileSync(file, `#version 3.7;\nglobal_settings { assumed_gamma 1 }\n${scene.set}\n${placed.join('\n')}\n`);
+  const wide = width ?? scene.width;
+  render(file, output, wide, Math.round((wide * scene.height) / scene.width));
+  rmSync(folder, { recursive: true });
+}
+
+/** All faces, a row a pose. */
+async function faceSheet(): Promise<void> {
+  const work = mkdtempSync(path.join(tmpdir(), 'wairetic-faces-'));
+  const parts: { input: string; left: number; top: number }[] = [];
+  for (const [n, name] of Object.keys(CAST).entries()) {
+    for (const k of SHEET.turns.keys()) {
+      const input = path.join(work, `${name}-${k}.png`);
+      await picture(`face-${name}-${k}`, input);
+      parts.push({ input, left: n * SHEET.width, top: k * SHEET.height });
+    }
+  }
+  const size = { width: Object.keys(CAST).length * SHEET.width, height: SHEET.turns.length * SHEET.height };
+  await sharp({ create: { ...size, channels: 3, background: 'black' } })
+    .composite(parts)
+    .png()
+    .toFile(path.join(folder, 'faces.png'));
+  rmSync(work, { recursive: true });
+}
+
+const { values, positionals } = parseArgs({ options: { width: { type: 'string' }, to: { type: 'string' } }, allowPositionals: true });
+const folder = values.to ?? PLATES;
+const width = values.width ? Number(values.width) : undefined;
+for (const name of positionals.length ? positionals : [...Object.keys(SCENES).filter((n) => !n.startsWith('face-')), 'faces'])
+  await (name === 'faces' ? faceSheet() : picture(name, path.join(folder, `${name}.png`), width));
