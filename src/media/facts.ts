@@ -34,6 +34,8 @@ export interface MediaFacts {
   variableRate: boolean;
   /** Unit of the video's time stamps, seconds as a fraction. */
   timeBase?: string;
+  /** Quantiser step the video was coded with, in the unit of the condition report's `coding`, where its codec tells. */
+  codedStep?: number;
   tracks: TrackFacts[];
   chapters: number;
   /** Pixels an inch a still says it has. */

@@ -5,6 +5,7 @@ import type { MediaFacts, TrackFacts } from './facts';
 import { readFrameIndex, type FrameIndex } from './frameIndex';
 import { MAX_FRAME_PIXELS, tooLarge } from './limits';
 import { layoutFor } from './pixelFormats';
+import { codedStep } from './quantiser';
 import { probeStill, stillFormat } from './stillProbe';
 import { fileArgument, lastComplaint, MediaError, runTool, SAFE_PROTOCOLS } from './tools';
 
@@ -90,6 +91,7 @@ async function probeMoving(path: string, bytes: number): Promise<Probed> {
   const layout = layoutFor(video.pix_fmt ?? 'yuv420p');
   const damage = [...index.damage];
   if (result.stderr.trim()) damage.push(`reading it, the demuxer said: ${lastComplaint(result.stderr)}`);
+  const duration = (index.frames * index.rate.den) / index.rate.num;
   const formatStart = Number(output.format.start_time ?? 0) || 0;
   const facts: MediaFacts = {
     kind: 'moving',
@@ -110,10 +112,11 @@ async function probeMoving(path: string, bytes: number): Promise<Probed> {
       frames: index.frames,
       rate: index.rate,
     },
-    duration: (index.frames * index.rate.den) / index.rate.num,
+    duration,
     videoStart: index.firstTime - formatStart,
     variableRate: index.map !== undefined,
     timeBase: video.time_base,
+    codedStep: await codedStep(path, video.codec_name ?? '', duration / 3),
     tracks: streams.flatMap(track),
     chapters: output.chapters?.length ?? 0,
     damage,

@@ -19,6 +19,7 @@ const STEP_BACK = [0, 2, 10];
  * is placed by its time stamp, so seeking never slips a frame.
  */
 export class VideoSource implements FrameSource {
+  readonly codedStep?: number;
   private readonly layout: PixelLayout;
   private decoder?: Decoder;
   private kept = new Map<number, Picture>();
@@ -32,6 +33,7 @@ export class VideoSource implements FrameSource {
     readonly info: StreamInfo = facts.stream,
   ) {
     this.layout = layoutFor(facts.pixelFormat);
+    this.codedStep = facts.codedStep;
   }
 
   frame(n: number): Promise<Picture> {

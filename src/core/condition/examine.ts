@@ -13,6 +13,9 @@ const RUN_LENGTH = 11;
 /** Steps at the grid against others from which blocks are spoken of. */
 const BLOCKS_SEEN = 1.12;
 
+/** Measured steps from so many times the told one are an earlier codec's. */
+const CODED_BEFORE = 2;
+
 const median = (values: number[]): number => {
   const sorted = [...values].sort((a, b) => a - b);
   return sorted.length ? sorted[sorted.length >> 1] : 0;
@@ -37,7 +40,7 @@ export async function examine(source: FrameSource, progress: (done: number) => v
     runs.push(pictures);
   }
   const fields = info.frames > 1 ? judgeFields(runs.map((run) => run.map((p) => p.planes[0]))) : undefined;
-  return { ...describe(measure(runs, info, fields), fields, info), sampled };
+  return { ...describe(measure(runs, info, fields, source.codedStep), fields, info), sampled };
 }
 
 function sampleFrames(frames: number): number[][] {
@@ -50,7 +53,7 @@ function sampleFrames(frames: number): number[][] {
   });
 }
 
-function measure(runs: Picture[][], info: StreamInfo, fields: FieldVerdict | undefined): Measurements {
+function measure(runs: Picture[][], info: StreamInfo, fields: FieldVerdict | undefined, told = 0): Measurements {
   const looks = runs.flatMap((run) => (run.length > 2 ? [run[0], run[run.length >> 1]] : run.slice(0, 1)));
   const byLines = fields ? fields.scan !== 'progressive' : false;
   const colours = looks.map(measureColour);
@@ -59,6 +62,8 @@ function measure(runs: Picture[][], info: StreamInfo, fields: FieldVerdict | und
   const luma = looks.map((p) => measureGrain(p.planes[0], byLines));
   const chroma = info.planes === 3 ? looks.flatMap((p) => [measureGrain(p.planes[1], byLines), measureGrain(p.planes[2], byLines)]) : [];
   const blocking = median(looks.map((p) => measureBlocking(p).ratio));
+  // Without a grid that stands out, steps are texture.
+  const seen = blocking < BLOCKS_SEEN ? 0 : median(looks.map(measureCoding));
   // A still's field order is of no account; an undecided clip keeps what its container says.
   const order: FieldOrder = !fields ? 'progressive' : fields.scan === 'unknown' ? info.fieldOrder : fields.order;
   return {
@@ -72,8 +77,8 @@ function measure(runs: Picture[][], info: StreamInfo, fields: FieldVerdict | und
     monochrome: colours.every((c) => c.monochrome),
     bars: { left: least('left'), right: least('right'), top: least('top'), bottom: least('bottom') },
     blocking,
-    // Without a grid that stands out, steps are texture.
-    coding: blocking < BLOCKS_SEEN ? 0 : median(looks.map(measureCoding)),
+    // What the codec tells is exact, but the picture may have come through a coarser one before.
+    coding: told > 0 && seen < CODED_BEFORE * told ? told : seen,
     blur: median(looks.flatMap((p) => measureBlur(p.planes[0]) ?? [])),
   };
 }

@@ -14,6 +14,8 @@ export interface FrameSource {
   info: StreamInfo;
   /** Names the source among all others, such as its checksum. */
   key: string;
+  /** Quantiser step it was coded with, where its codec tells. */
+  codedStep?: number;
   /** The frame, at least the region of it. Frames are asked for mostly in order. */
   frame(n: number, region: Region): Promise<Picture>;
 }
