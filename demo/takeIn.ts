@@ -7,7 +7,7 @@ import { filesOfFolder, takeIn } from '../src/archive/intake';
 const a = await archive();
 const collection = await createCollection(a, {
   name: 'Pellow Quay',
-  note: 'A made-up village: disc, tape, film and prints of the Marrow family',
+  note: 'A made-up village and its boatbuilders, the Marrows: prints, films, tapes and a disc, 1921 to 2004',
   due: '2027-03-31',
 });
 for (const file of await filesOfFolder(path.join(import.meta.dirname, 'media'))) {

@@ -54,19 +54,36 @@ export interface Mpeg2Options {
   /** Matrix and primaries, and the transfer. */
   colour: string;
   transfer: string;
+  /** Filters before all, such as a telecine. */
+  filters?: string;
+  bottomFirst?: boolean;
 }
 
-/** Output options of MPEG-2 with the top field first. */
-export function interlacedMpeg2({ rate, most, keyEvery, pixelAspect, colour, transfer }: Mpeg2Options): string[] {
+/** Output options of interlaced MPEG-2, the top field first where nothing else is said. */
+export function interlacedMpeg2(options: Mpeg2Options): string[] {
+  const { rate, most, keyEvery, pixelAspect, colour, transfer, filters, bottomFirst = false } = options;
   return [
-    ...['-c:v', 'mpeg2video', '-flags', '+ildct+ilme', '-top', '1', '-b:v', rate, '-maxrate', most, '-bufsize', '1835k'],
+    ...[
+      '-c:v',
+      'mpeg2video',
+      '-flags',
+      '+ildct+ilme',
+      '-top',
+      bottomFirst ? '0' : '1',
+      '-b:v',
+      rate,
+      '-maxrate',
+      most,
+      '-bufsize',
+      '1835k',
+    ],
     ...[
       '-g',
       String(keyEvery),
       '-pix_fmt',
       'yuv420p',
       '-vf',
-      `scale=out_color_matrix=bt601:out_range=tv,setsar=${pixelAspect},setfield=tff`,
+      `${filters ? `${filters},` : ''}scale=out_color_matrix=bt601:out_range=tv,setsar=${pixelAspect},setfield=${bottomFirst ? 'bff' : 'tff'}`,
     ],
     ...['-colorspace', colour, '-color_primaries', colour, '-color_trc', transfer],
   ];

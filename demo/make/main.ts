@@ -1,15 +1,19 @@
 /**
- * Makes the demo's media from the rendered plates: `npx tsx demo/make/main.ts [disc|tape|film|stills|prints ...]`. Needs ffmpeg,
+ * Makes the demo's media from the rendered plates: `npx tsx demo/make/main.ts [NAME ...]`. Needs ffmpeg,
  * espeak-ng, dvdauthor and the DejaVu fonts (Debian packages of these names, and fonts-dejavu-core).
  */
 import { mkdtempSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import path from 'node:path';
 import { makeDisc } from './disc';
+import { makeDrawn } from './drawn';
 import { makeFilm } from './film';
+import { makeFilm16 } from './film16';
 import { makePrints } from './prints';
+import { makeCutOff, makeLateSound, makeWebClip } from './small';
 import { makePortrait, makePrint } from './stills';
 import { makeTape } from './tape';
+import { makeCamcorder, makeSharpTape } from './tapes';
 
 const plates = path.resolve(import.meta.dirname, '../plates');
 const truths = path.resolve(import.meta.dirname, '../truth');
@@ -20,9 +24,16 @@ const makers: Record<string, () => Promise<void>> = {
   disc: () => makeDisc(plates, work, media('Regatta disc, title 1.mkv')),
   tape: () => makeTape(plates, media('Cottage lane, tape 3.mpg')),
   film: () => makeFilm(plates, media('Harbour cine film.mov')),
-  stills: async () => {
-    await makePrint(plates, media('Two on the quay.jpg'));
-    await makePortrait(plates, media('Portrait of a child.tif'));
+  print: () => makePrint(plates, media('Two on the quay.jpg')),
+  portrait: () => makePortrait(plates, media('Portrait of a child.tif')),
+  film16: () => makeFilm16(plates, media('Regatta 1961, 16 mm.vob')),
+  camcorder: () => makeCamcorder(plates, media('Christmas Eve, camcorder.mpg')),
+  sharptape: () => makeSharpTape(plates, media('Cottage lane, tape 1.mpg')),
+  drawn: () => makeDrawn(media('The skipper, drawn film.vob')),
+  small: async () => {
+    await makeWebClip(plates, media('Harbour, web clip.mp4'));
+    makeCutOff(media('Cottage lane, tape 3.mpg'), media('Cottage lane, cut off.mpg'));
+    makeLateSound(media('Regatta disc, title 1.mkv'), media('Regatta disc, late sound.mkv'));
   },
   prints: () => makePrints(plates, media(''), truths),
 };

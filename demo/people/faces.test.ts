@@ -26,9 +26,11 @@ describe('the cast', () => {
   const found: boolean[][] = [],
     described: (Float32Array | undefined)[][] = [];
 
+  let first: Awaited<ReturnType<typeof fullRangeDetector>>;
+
   beforeAll(async () => {
-    const first = await fullRangeDetector(),
-      second = await describingDetector();
+    first = await fullRangeDetector();
+    const second = await describingDetector();
     for (const k of SHEET.turns.keys()) {
       const picture = await row(k);
       const place = ({ x, width }: { x: number; width: number }): number => Math.floor((x + width / 2) / SHEET.width);
@@ -62,7 +64,7 @@ describe('the cast', () => {
   });
 
   it('is found by the first in the group, all eleven', async () => {
-    const faces = await (await fullRangeDetector())(await rgb(sharp(plate('group.png'))));
+    const faces = await first(await rgb(sharp(plate('group.png'))));
     expect(faces.filter(({ width }) => width > 60)).toHaveLength(11);
   }, 60_000);
 });
