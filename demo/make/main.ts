@@ -10,6 +10,7 @@ import { makeDrawn } from './drawn';
 import { makeFilm } from './film';
 import { makeFilm16 } from './film16';
 import { makePrints } from './prints';
+import { makeLarge } from './large';
 import { makeCutOff, makeLateSound, makeWebClip } from './small';
 import { makePortrait, makePrint } from './stills';
 import { makeTape } from './tape';
@@ -35,10 +36,13 @@ const makers: Record<string, () => Promise<void>> = {
     makeCutOff(media('Cottage lane, tape 3.mpg'), media('Cottage lane, cut off.mpg'));
     makeLateSound(media('Regatta disc, title 1.mkv'), media('Regatta disc, late sound.mkv'));
   },
+  // Only when asked for by name: it is not kept.
+  large: () => makeLarge(plates, media('Large scan.tif')),
   prints: () => makePrints(plates, media(''), truths),
 };
 try {
-  for (const name of process.argv.length > 2 ? process.argv.slice(2) : Object.keys(makers)) await makers[name]();
+  for (const name of process.argv.length > 2 ? process.argv.slice(2) : Object.keys(makers).filter((n) => n !== 'large'))
+    await makers[name]();
 } finally {
   rmSync(work, { recursive: true });
 }

@@ -28,7 +28,7 @@ export async function makeWebClip(plates: string, output: string): Promise<void>
   }
   const sound = ['-f', 'lavfi', '-i', `anoisesrc=color=pink:amplitude=0.1:duration=${SECONDS}:seed=15`];
   await encodeFrames(frames(), { width: 320, height: 240 }, String(RATE), sound, [
-    ...['-c:v', 'libx264', '-preset', 'veryfast', '-b:v', '110k', '-pix_fmt', 'yuv420p', '-g', '90'],
+    ...['-c:v', 'libx264', '-preset', 'veryfast', '-b:v', '64k', '-pix_fmt', 'yuv420p', '-g', '90'],
     ...[
       '-vf',
       'scale=out_color_matrix=bt601:out_range=tv',
