@@ -123,6 +123,39 @@ box { <5.9,4.2,-6.45>, <9.7,4.5,-6.1> pigment { rgb <.2,.19,.17> } }`,
       hand(122, 17, [6.1, -1.6, 0.6], { turn: -12, smile: 0.4, hair: 'fringe' }, -10),
     ],
   },
+  // All of the family, Christmas 1962.
+  family: {
+    width: 1400,
+    height: 1000,
+    detail: 0.5,
+    set: `${camera('<0,1.0,29>', '<0,-.9,-1>', 29)}
+// A flash beside the lens, a lamp in the room.
+light_source { <-1.6,3,28> rgb <1.25,1.22,1.18> area_light x*.6,y*.6,2,2 }
+light_source { <12,9,4> rgb <.5,.38,.24> shadowless }
+// Papered wall with a rail, a framed picture and a branch of fir.
+plane { z,-5 pigment { gradient x color_map { [0 rgb <.42,.36,.25>] [.46 rgb <.42,.36,.25>] [.5 rgb <.3,.27,.2>] [.54 rgb <.42,.36,.25>] [1 rgb <.42,.36,.25>] } scale .9 } finish { diffuse .75 } }
+box { <-20,-1.6,-4.9>, <20,-1.3,-4.6> pigment { rgb <.16,.1,.06> } finish { specular .3 } }
+box { <-7.2,3.1,-4.95>, <-4,6.2,-4.75> pigment { rgb <.14,.09,.05> } finish { specular .4 } }
+box { <-6.9,3.4,-4.8>, <-4.3,5.9,-4.7> pigment { gradient y color_map { [0 rgb <.1,.16,.2>] [.45 rgb <.16,.24,.27>] [.5 rgb <.35,.4,.4>] [1 rgb <.5,.55,.6>] } scale 2.5 translate y*3.4 } }
+#local N = 0; #local R = seed(62);
+#while (N < 260) cone { <6.2+2.2*(rand(R)-.5)*(N/260),6.3-3.2*N/260,-4.4>, .05, <6.2+3.4*(rand(R)-.5)*(.2+N/260),5.9-3.6*N/260,-3.9>, .012 pigment { rgb <.02,.08,.03>*(.6+rand(R)) } } #local N = N+1; #end`,
+    people: [
+      of('arthur', 1962, [-4.9, 1.2, -2.4], { turn: 10, smile: 0.3, glasses: true }, 10),
+      of('ruth', 1962, [-1.7, 1.0, -2.2], { turn: 5, tilt: -3, smile: 0.5, hair: 'bun' }, 4),
+      of('harold', 1962, [1.6, 1.35, -2.4], { turn: -4, smile: 0.4 }, -4),
+      of('iris', 1962, [4.7, 1.0, -2.3], { turn: -10, smile: 0.6, hair: 'bob' }, -10),
+      of(
+        'janet',
+        1962,
+        [-5.0, -1.7, 0.9],
+        { turn: 12, smile: 0.7, hair: 'bob', wear: { kind: 'jumper', colour: [0.32, 0.06, 0.05], second: WHITE } },
+        10,
+      ),
+      of('lilian', 1962, [-1.9, -1.25, 0.6], { turn: 6, smile: 0.35, glasses: true }, 4),
+      of('edwin', 1962, [1.5, -1.1, 0.6], { turn: -3, nod: -2, smile: 0.2, beard: 0.25 }, -4),
+      of('peter', 1962, [4.6, -1.9, 1], { turn: -10, tilt: 4, smile: 0.8 }, -10),
+    ],
+  },
   // Cousins on the quay wall, August 1974.
   cousins: {
     width: 1300,

@@ -75,6 +75,7 @@ function measure(runs: Picture[][], info: StreamInfo, fields: FieldVerdict | und
     grainSize: median(luma.map((g) => g.size)),
     grainSizeChroma: median(chroma.map((g) => g.size)),
     monochrome: colours.every((c) => c.monochrome),
+    toned: colours.every((c) => c.toned),
     bars: { left: least('left'), right: least('right'), top: least('top'), bottom: least('bottom') },
     blocking,
     // What the codec tells is exact, but the picture may have come through a coarser one before.
@@ -103,8 +104,12 @@ function describe(m: Measurements, fields: FieldVerdict | undefined, info: Strea
   findings.push({
     id: 'colour',
     name: 'Colour',
-    reading: m.monochrome ? 'monochrome' : 'in colour',
-    detail: m.monochrome ? 'one tone throughout the frames looked at' : 'colours throughout',
+    reading: m.monochrome ? (m.toned ? 'monochrome, toned' : 'monochrome') : 'in colour',
+    detail: m.monochrome
+      ? m.toned
+        ? 'one tone for each lightness, as in sepia prints'
+        : 'no colour in the frames looked at'
+      : 'colours throughout',
     severity: 'none',
     confidence: 0.9,
   });

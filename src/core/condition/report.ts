@@ -31,6 +31,8 @@ export interface Measurements {
   grainSize: number;
   grainSizeChroma: number;
   monochrome: boolean;
+  /** Monochrome with a tint, as sepia prints have. */
+  toned: boolean;
   /** Black rows and columns at the edges, in pixels of the source. */
   bars: { left: number; right: number; top: number; bottom: number };
   /** Steps at the 8 x 8 grid against steps elsewhere; 1 is none. */

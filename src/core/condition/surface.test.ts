@@ -1,5 +1,5 @@
 import { describe, expect, it } from 'vitest';
-import { NEUTRAL_CHROMA, type Picture } from '../picture/picture';
+import { NEUTRAL_CHROMA, type Picture, type Plane } from '../picture/picture';
 import { blockCoded, noisyPlane, picture, streamInfo } from '../testing/pictures';
 import { measureBars, measureBlocking, measureCoding, measureColour } from './surface';
 
@@ -32,6 +32,17 @@ describe('measureColour', () => {
     expect(measureColour(grey)).toMatchObject({ monochrome: true, toned: false });
     for (const [i, shift] of [-1500, 1800].entries()) grey.planes[i + 1].data.forEach((v, k) => (grey.planes[i + 1].data[k] = v + shift));
     expect(measureColour(grey)).toMatchObject({ monochrome: true, toned: true });
+  });
+
+  it('takes sepia for monochrome, though its shadows have more of it than its lights', () => {
+    const sepia = streamInfo({ width: 160, height: 120, chromaShiftX: 0, chromaShiftY: 0 });
+    const [luma] = picture(sepia).planes;
+    const tone = (share: number): Plane => ({
+      ...luma,
+      data: luma.data.map((v) => NEUTRAL_CHROMA + share * Math.sin((v / 65536) * Math.PI)),
+    });
+    const toned = { ...picture(sepia), planes: [luma, tone(-5000), tone(4000)] };
+    expect(measureColour(toned)).toMatchObject({ monochrome: true, toned: true });
   });
 });
 

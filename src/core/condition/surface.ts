@@ -46,39 +46,50 @@ export function measureCoding(picture: Picture): number {
   return Math.min(64, 4.1 * d * (1 + 0.02 * d * d));
 }
 
-/** Spread of the chroma: whether there are colours, or one tone, or none. */
+/** Levels of lightness that each have a tone of their own in a toned print. */
+const TONES = 32;
+/** Spread of the chroma about its level's tone, in codes of 255, from which there are colours. */
+const COLOURS_FROM = 3;
+
+/** Whether there are colours, or one tone for each lightness (as in sepia prints), or none. */
 export function measureColour(picture: Picture): { monochrome: boolean; toned: boolean; spread: number } {
-  const [, cb, cr] = picture.planes;
+  const [luma, cb, cr] = picture.planes;
   if (!cb) return { monochrome: true, toned: false, spread: 0 };
+  const { chromaShiftX, chromaShiftY } = picture.info;
+  const count = new Float64Array(TONES),
+    sum = [new Float64Array(TONES), new Float64Array(TONES)];
   let n = 0,
-    sb = 0,
-    sr = 0,
-    sbb = 0,
-    srr = 0;
+    squares = 0,
+    offset = 0;
   // Means of 4 x 4 samples, so that chroma noise does not pass for colour.
   for (let y = 0; y + 4 <= cb.height; y += 4) {
     for (let x = 0; x + 4 <= cb.width; x += 4) {
       let b = 0,
-        r = 0;
+        r = 0,
+        l = 0;
       for (let j = 0; j < 4; j++)
-        for (let i = (y + j) * cb.width + x, end = i + 4; i < end; i++) {
+        for (let i = (y + j) * cb.width + x, end = i + 4, k = ((y + j) << chromaShiftY) * luma.width + (x << chromaShiftX); i < end; i++) {
           b += cb.data[i];
           r += cr.data[i];
+          l += luma.data[k];
+          k += 1 << chromaShiftX;
         }
-      b = b / 16 - NEUTRAL_CHROMA;
-      r = r / 16 - NEUTRAL_CHROMA;
+      b = (b / 16 - NEUTRAL_CHROMA) / SIGMA_UNIT;
+      r = (r / 16 - NEUTRAL_CHROMA) / SIGMA_UNIT;
+      const level = Math.min(TONES - 1, Math.floor((l / 16 / 65536) * TONES));
       n++;
-      sb += b;
-      sr += r;
-      sbb += b * b;
-      srr += r * r;
+      count[level]++;
+      sum[0][level] += b;
+      sum[1][level] += r;
+      squares += b * b + r * r;
+      offset += Math.hypot(b, r);
     }
   }
   if (n === 0) return { monochrome: true, toned: false, spread: 0 };
-  const spread = Math.sqrt(Math.max(0, sbb / n - (sb / n) ** 2) + Math.max(0, srr / n - (sr / n) ** 2)) / 256;
-  const offset = Math.hypot(sb / n, sr / n) / 256;
-  const monochrome = spread < 1.6;
-  return { monochrome, toned: monochrome && offset > 2, spread };
+  const explained = sum.reduce((all, s) => all + s.reduce((some, v, i) => some + (count[i] ? (v * v) / count[i] : 0), 0), 0);
+  const spread = Math.sqrt(Math.max(0, squares - explained) / n);
+  const monochrome = spread < COLOURS_FROM;
+  return { monochrome, toned: monochrome && offset / n > 2, spread };
 }
 
 /** Rows and columns at the edges that hold nothing but black. */

@@ -20,6 +20,7 @@ const measured: Measurements = {
   grainSize: 0.5,
   grainSizeChroma: 0,
   monochrome: false,
+  toned: false,
   bars: { left: 0, right: 0, top: 0, bottom: 0 },
   coding: 0,
   blur: 0.4,

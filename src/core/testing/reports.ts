@@ -11,6 +11,7 @@ export const reportOf = (part: Partial<Measurements>): ConditionReport => ({
     grainSize: 0,
     grainSizeChroma: 0,
     monochrome: false,
+    toned: false,
     bars: { left: 0, right: 0, top: 0, bottom: 0 },
     blocking: 1,
     coding: 0,
