@@ -134,6 +134,21 @@ async function snapshot(plate: Raster): Promise<Made> {
   return { picture: framed(picture, 40, white), truth: framed(truth, 40, white) };
 }
 
+/** A colour print from an album, its yellow gone and its paper yellowed, with a bent corner. */
+async function albumPrint(clean: Raster): Promise<Made> {
+  const truth = copy(clean);
+  const picture = copy(clean);
+  await softened(picture, 0.9);
+  vignette(picture, 0.3);
+  addGrain(picture, 460, 6, 3, 0.8);
+  fadedDyes(picture, [0.78, 0.82, 0.55], [248, 236, 206]);
+  fold(picture, 463, [picture.width * 0.82, -5], [picture.width + 5, picture.height * 0.2]);
+  scratches(picture, 464, 6, [246, 238, 220]);
+  dust(picture, 465, 110, [250, 244, 230], [50, 40, 30], 0.8);
+  const white: Rgb = [240, 230, 204];
+  return { picture: framed(picture, 36, white), truth: framed(truth, 36, white) };
+}
+
 /** A slide in its mount, scanned with the dirt on it. */
 async function slide(harbour: Raster): Promise<Made> {
   const truth = crop(harbour, 620, 60, 1200, 800);
@@ -241,6 +256,7 @@ const PRINTS: Print[] = [
     format: (image) => image.tiff({ compression: 'deflate', predictor: 'horizontal', xres: 400 / 25.4, yres: 400 / 25.4 }),
   },
   { file: 'Launching day, 1948.jpg', make: async (plate) => group(await plate('group')), format: jpeg(88) },
+  { file: 'Christmas 1962.jpg', make: async (plate) => albumPrint(await plate('family')), format: jpeg(88) },
   { file: 'Janet and Peter, 1974.jpg', make: async (plate) => snapshot(await plate('cousins')), format: jpeg(90) },
   { file: 'Slide 14, the harbour.jpg', make: async (plate) => slide(await plate('harbour')), format: jpeg(92) },
   {
