@@ -103,6 +103,8 @@ export async function makeDisc(plates: string, work: string, output: string): Pr
       programme,
     ],
   );
+  const chapters = path.join(work, 'chapters.txt');
+  writeFileSync(chapters, chapterText());
   let subtitled = programme;
   for (const [stream, words] of WORDS.entries()) subtitled = await addSubtitles(subtitled, stream, words, work);
   ffmpeg(
@@ -114,6 +116,7 @@ export async function makeDisc(plates: string, work: string, output: string): Pr
     '+genpts',
     '-i',
     subtitled,
+    ...['-f', 'ffmetadata', '-i', chapters, '-map_chapters', '1'],
     '-map',
     '0:v',
     '-map',
@@ -141,6 +144,15 @@ export async function makeDisc(plates: string, work: string, output: string): Pr
     output,
   );
 }
+
+const CHAPTERS: [number, number, string][] = [
+  [0, 2.4, 'The regatta'],
+  [2.4, SECONDS, 'Before the harbour wall'],
+];
+
+/** The chapters as ffmpeg reads them. */
+const chapterText = (): string =>
+  `;FFMETADATA1\n${CHAPTERS.map(([from, to, title]) => `[CHAPTER]\nTIMEBASE=1/1000\nSTART=${from * 1000}\nEND=${to * 1000}\ntitle=${title}\n`).join('')}`;
 
 /** Puts a track of drawn subtitles into a programme stream. */
 async function addSubtitles(input: string, stream: number, words: Words, work: string): Promise<string> {
