@@ -13,6 +13,9 @@ const RUN_LENGTH = 11;
 /** Steps at the grid against others from which blocks are spoken of. */
 const BLOCKS_SEEN = 1.12;
 
+/** Quantiser step from which coding shows. */
+const COARSE = 10;
+
 /** Measured steps from so many times the told one are an earlier codec's. */
 const CODED_BEFORE = 2;
 
@@ -123,13 +126,15 @@ function describe(m: Measurements, fields: FieldVerdict | undefined, info: Strea
     severity: bars ? 'slight' : 'none',
     confidence: 0.9,
   });
+  // H.264 smooths its blocks and is coarse all the same.
+  const coarse = m.coding >= COARSE;
   const blocks = graded(m.blocking, BLOCKS_SEEN, 1.5, 2.5);
   findings.push({
     id: 'compression',
     name: 'Compression',
-    reading: blocks === 'none' ? 'no blocks seen' : `blocks ${blocks}`,
+    reading: blocks !== 'none' ? `blocks ${blocks}` : coarse ? 'coarse, no blocks seen' : 'no blocks seen',
     detail: `steps at the 8 × 8 grid ${m.blocking.toFixed(2)} times those elsewhere${m.coding ? `; quantiser step about ${m.coding.toFixed(0)}` : ''}`,
-    severity: blocks,
+    severity: blocks === 'none' && coarse ? 'slight' : blocks,
     confidence: 0.75,
   });
   const soft = graded(m.blur, 0.5, 0.9, 1.5);
