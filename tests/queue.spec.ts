@@ -116,12 +116,16 @@ test('a title goes from the bench through the queue to its delivery', async ({ p
     color_space: 'smpte170m',
   });
   expect(
-    tracks.map((t) => [t.codec_name, (t.tags as { language: string }).language, (t.disposition as { default: number }).default]),
+    tracks.map((t) => {
+      const flags = t.disposition as { default: number; forced: number };
+      return [t.codec_name, (t.tags as { language: string }).language, flags.default, flags.forced];
+    }),
   ).toEqual([
-    ['ac3', 'eng', 1],
-    ['ac3', 'fre', 0],
-    ['dvd_subtitle', 'eng', 0],
-    ['dvd_subtitle', 'fre', 1],
+    ['ac3', 'eng', 1, 0],
+    ['ac3', 'fre', 0, 0],
+    ['dvd_subtitle', 'eng', 0, 0],
+    ['dvd_subtitle', 'fre', 1, 0],
+    ['dvd_subtitle', 'fre', 0, 1],
   ]);
   for (const track of ['0:a:0', '0:a:1']) expect(packets(master, track)).toBe(packets(original, track));
   const copy = streams(access);
@@ -131,7 +135,7 @@ test('a title goes from the bench through the queue to its delivery', async ({ p
     ['aac', 'fre'],
   ]);
   // MP4 cannot hold these subtitles: they lie beside it, and the record says so.
-  expect(record.files.filter((f) => f.kind === 'subtitles')).toHaveLength(2);
+  expect(record.files.filter((f) => f.kind === 'subtitles')).toHaveLength(3);
   expect(record.notes.join(' ')).toMatch(/subtitle/i);
   const provenance = JSON.parse(readFileSync(fileOf(server, record, 'provenance'), 'utf8')) as {
     source: { sha256: string };

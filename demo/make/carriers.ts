@@ -1,11 +1,11 @@
 /** Damage that prints, slides and clippings have, on pictures of 0 to 255. Each function changes the picture it is given. */
 import sharp from 'sharp';
 import { normalStream, randomStream } from '../../src/core/picture/random';
+import { luma } from './faults';
 import { blank, bytesOf, type Raster } from './raster';
 
 type Rgb = [number, number, number];
 
-const lumaAt = (d: Float32Array, i: number): number => 0.299 * d[i] + 0.587 * d[i + 1] + 0.114 * d[i + 2];
 const smooth = (v: number, from: number, to: number): number => {
   const t = Math.min(1, Math.max(0, (v - from) / (to - from)));
   return t * t * (3 - 2 * t);
@@ -41,7 +41,7 @@ export function clouds(seed: number, cell: number): (x: number, y: number) => nu
 /** Without colour: black, middle and white become these. */
 export function toned(picture: Raster, black: Rgb, middle: Rgb, white: Rgb): void {
   each(picture, (o) => {
-    const t = Math.min(1, Math.max(0, lumaAt(picture.data, o) / 255));
+    const t = Math.min(1, Math.max(0, luma(picture.data, o) / 255));
     for (let c = 0; c < 3; c++)
       picture.data[o + c] = t < 0.5 ? black[c] + (middle[c] - black[c]) * 2 * t : middle[c] + (white[c] - middle[c]) * (2 * t - 1);
   });
@@ -72,7 +72,7 @@ export function silverMirror(picture: Raster, seed: number, reach: number): void
   each(picture, (o, x, y) => {
     const edge = Math.min(x, y, width - 1 - x, height - 1 - y);
     const near = 1 - smooth(edge + 26 * wide(x, y) + 7 * fine(x, y), 0, reach);
-    const dark = 1 - smooth(lumaAt(data, o), 40, 190);
+    const dark = 1 - smooth(luma(data, o), 40, 190);
     mix(picture, o, [150, 160, 178], 0.62 * near * (0.25 + 0.75 * dark));
   });
 }
@@ -227,7 +227,7 @@ export function halftone(picture: Raster, degrees: number, period: number, ink: 
     c = Math.cos(a),
     s = Math.sin(a);
   const spread = clouds(9, 3);
-  const tone = Float32Array.from({ length: picture.width * picture.height }, (_, i) => lumaAt(picture.data, 4 * i) / 255);
+  const tone = Float32Array.from({ length: picture.width * picture.height }, (_, i) => luma(picture.data, 4 * i) / 255);
   each(picture, (o, x, y) => {
     const u = ((x * c + y * s) / period) * 2 * Math.PI,
       v = ((y * c - x * s) / period) * 2 * Math.PI;

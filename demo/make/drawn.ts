@@ -1,6 +1,7 @@
 import sharp from 'sharp';
 import { encodeFrames, interlacedMpeg2 } from './encode';
 import type { Raster } from './raster';
+import { Truth } from './truth';
 
 /** Drawings a second: each is shown for two of film's frames. */
 const RATE = 12,
@@ -66,9 +67,10 @@ ${boat(110 + 62 * t, 318 + 6 * Math.sin(2.6 * t), 4 * Math.sin(2.2 * t), Math.si
 }
 
 /** A drawn film on disc: twelve drawings a second, telecined, and coded so tightly that the outlines shimmer. */
-export async function makeDrawn(output: string): Promise<void> {
+export async function makeDrawn(output: string, truths: string): Promise<void> {
+  const truth = new Truth();
   const drawings: Raster[] = [];
-  for (let n = 0; n < RATE * SECONDS; n++) drawings.push(await drawing(n));
+  for (let n = 0; n < RATE * SECONDS; n++) drawings.push(truth.take(await drawing(n)));
   const frames = drawings.flatMap((d) => [d, d]);
   const tune = `sine=frequency=523:duration=${SECONDS},volume='0.12*(1+sin(2*PI*t*2))':eval=frame`;
   await encodeFrames(
@@ -84,4 +86,5 @@ export async function makeDrawn(output: string): Promise<void> {
       ...['-bf', '2', '-c:a', 'ac3', '-b:a', '96k', '-shortest', '-f', 'vob', output],
     ],
   );
+  await truth.write(truths, output, '12000/1001', '8/9');
 }

@@ -7,9 +7,9 @@ export function ffmpeg(...args: string[]): void {
   execFileSync('ffmpeg', ['-v', 'error', '-y', ...args], { stdio: ['ignore', 'inherit', 'inherit'] });
 }
 
-/** Pictures through ffmpeg into a file, one after the other. */
+/** Pictures, or their bytes, through ffmpeg into a file, one after the other. */
 export async function encodeFrames(
-  frames: Iterable<Raster>,
+  frames: Iterable<Raster | Buffer>,
   size: { width: number; height: number },
   rate: string,
   inputs: string[],
@@ -37,7 +37,7 @@ export async function encodeFrames(
     { stdio: ['pipe', 'inherit', 'inherit'] },
   );
   const ended = once(child, 'exit');
-  for (const frame of frames) if (!child.stdin.write(bytesOf(frame))) await once(child.stdin, 'drain');
+  for (const frame of frames) if (!child.stdin.write(Buffer.isBuffer(frame) ? frame : bytesOf(frame))) await once(child.stdin, 'drain');
   child.stdin.end();
   const [code] = (await ended) as [number];
   if (code !== 0) throw new Error(`ffmpeg ended with ${code}`);

@@ -62,7 +62,7 @@ export function tapeFaults(picture: Raster, seed: number): void {
   }
 }
 
-const luma = (d: Float32Array, i: number): number => 0.299 * d[i] + 0.587 * d[i + 1] + 0.114 * d[i + 2];
+export const luma = (d: Float32Array, i: number): number => 0.299 * d[i] + 0.587 * d[i + 1] + 0.114 * d[i + 2];
 
 /** A worn film print without colour: flicker, dust of either sign, standing scratches that wander. */
 export function filmFaults(picture: Raster, seed: number, frame: number): void {

@@ -22,17 +22,17 @@ const media = (name: string): string => path.resolve(import.meta.dirname, '../me
 
 const work = mkdtempSync(path.join(tmpdir(), 'wairetic-demo-'));
 const makers: Record<string, () => Promise<void>> = {
-  disc: () => makeDisc(plates, work, media('Regatta disc, title 1.mkv')),
-  tape: () => makeTape(plates, media('Cottage lane, tape 3.mpg')),
-  film: () => makeFilm(plates, media('Harbour cine film.mov')),
+  disc: () => makeDisc(plates, work, media('Regatta disc, title 1.mkv'), truths),
+  tape: () => makeTape(plates, media('Cottage lane, tape 3.mpg'), truths),
+  film: () => makeFilm(plates, media('Harbour cine film.mov'), truths),
   print: () => makePrint(plates, media('Two on the quay.jpg')),
   portrait: () => makePortrait(plates, media('Portrait of a child.tif')),
-  film16: () => makeFilm16(plates, media('Regatta 1961, 16 mm.vob')),
-  camcorder: () => makeCamcorder(plates, media('Christmas Eve, camcorder.mpg')),
-  sharptape: () => makeSharpTape(plates, media('Cottage lane, tape 1.mpg')),
-  drawn: () => makeDrawn(media('The skipper, drawn film.vob')),
+  film16: () => makeFilm16(plates, media('Regatta 1961, 16 mm.vob'), truths),
+  camcorder: () => makeCamcorder(plates, media('Christmas Eve, camcorder.mpg'), truths),
+  sharptape: () => makeSharpTape(plates, media('Cottage lane, tape 1.mpg'), truths),
+  drawn: () => makeDrawn(media('The skipper, drawn film.vob'), truths),
   small: async () => {
-    await makeWebClip(plates, media('Harbour, web clip.mp4'));
+    await makeWebClip(plates, media('Harbour, web clip.mp4'), truths);
     makeCutOff(media('Cottage lane, tape 3.mpg'), media('Cottage lane, cut off.mpg'));
     makeLateSound(media('Regatta disc, title 1.mkv'), media('Regatta disc, late sound.mkv'));
   },

@@ -4,11 +4,13 @@ import path from 'node:path';
 import { encodeFrames, ffmpeg } from './encode';
 import { addGrain } from './faults';
 import { loadPlate, look, place, type Raster } from './raster';
+import { Truth } from './truth';
 
 const SECONDS = 6,
   RATE = 15;
 
-export async function makeWebClip(plates: string, output: string): Promise<void> {
+export async function makeWebClip(plates: string, output: string, truths: string): Promise<void> {
+  const truth = new Truth();
   const harbour = await loadPlate(path.join(plates, 'harbour.png')),
     boat = await loadPlate(path.join(plates, 'boat.png'), 0.6);
   function* frames(): Generator<Raster> {
@@ -22,6 +24,7 @@ export async function makeWebClip(plates: string, output: string): Promise<void>
         4 / 3,
       );
       place(picture, boat, 60 + 34 * t, 226 + 3 * Math.sin(t * 2.4), 150);
+      truth.take(picture);
       addGrain(picture, 24_000 + n, 5, 4, 0.6);
       yield picture;
     }
@@ -41,6 +44,7 @@ export async function makeWebClip(plates: string, output: string): Promise<void>
     ],
     ...['-c:a', 'aac', '-ac', '1', '-ar', '22050', '-b:a', '24k', '-shortest', output],
   ]);
+  await truth.write(truths, output, String(RATE), '1');
 }
 
 /** Another file's first part, as a copy that was broken off leaves it. */

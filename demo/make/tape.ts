@@ -2,6 +2,7 @@ import path from 'node:path';
 import { addGrain, tapeFaults } from './faults';
 import { encodeFrames, interlacedMpeg2 } from './encode';
 import { loadPlate, look, place, textRaster, weave, type Raster } from './raster';
+import { Truth } from './truth';
 
 const SECONDS = 6;
 const SIZE = { width: 720, height: 576 };
@@ -22,10 +23,10 @@ function moment(lane: Raster, child: Raster, stamp: Raster, t: number): Raster {
   return picture;
 }
 
-function* frames(lane: Raster, child: Raster, stamp: Raster): Generator<Raster> {
+function* frames(lane: Raster, child: Raster, stamp: Raster, truth: Truth): Generator<Raster> {
   for (let n = 0; n < SECONDS * 25; n++) {
     const [top, bottom] = [2 * n, 2 * n + 1].map((f) => {
-      const picture = moment(lane, child, stamp, f / 50);
+      const picture = truth.take(moment(lane, child, stamp, f / 50));
       tapeFaults(picture, f);
       addGrain(picture, 40_000 + 3 * f, 6.5, 7, 0.8);
       return picture;
@@ -35,12 +36,13 @@ function* frames(lane: Raster, child: Raster, stamp: Raster): Generator<Raster> 
 }
 
 /** A camcorder tape, captured: 576i at 25, hand-held, with the tape's own faults and one mono sound track. */
-export async function makeTape(plates: string, output: string): Promise<void> {
+export async function makeTape(plates: string, output: string, truths: string): Promise<void> {
+  const truth = new Truth();
   const lane = await loadPlate(path.join(plates, 'lane.png')),
     child = await loadPlate(path.join(plates, 'child.png'));
   const stamp = await textRaster('14. 7. 1991', 30, 'DejaVu Sans Mono');
   await encodeFrames(
-    frames(lane, child, stamp),
+    frames(lane, child, stamp, truth),
     SIZE,
     '25',
     [
@@ -70,4 +72,5 @@ export async function makeTape(plates: string, output: string): Promise<void> {
       output,
     ],
   );
+  await truth.write(truths, output, '50', '16/15');
 }

@@ -5,6 +5,7 @@ import { each } from './carriers';
 import { encodeFrames, interlacedMpeg2 } from './encode';
 import { addGrain, tapeFaults } from './faults';
 import { loadPlate, look, place, textRaster, weave, type Raster } from './raster';
+import { Truth } from './truth';
 
 /** Dropouts: short white or black streaks where the tape lost its coating. */
 function dropouts(picture: Raster, random: () => number, count: number): void {
@@ -36,7 +37,8 @@ function sharpened({ width, height, data }: Raster, amount: number, reach: numbe
 const sway = (t: number, k: number): number => 7 * Math.sin(t * 1.3 + k) + 5 * Math.sin(t * 4.1 + 2 * k) + 2 * Math.sin(t * 13 + k);
 
 /** A camcorder by evening light, 480i: noise, late colour, dropouts, a burnt-in date. */
-export async function makeCamcorder(plates: string, output: string): Promise<void> {
+export async function makeCamcorder(plates: string, output: string, truths: string): Promise<void> {
+  const truth = new Truth();
   const size = { width: 720, height: 480 },
     seconds = 5;
   const cousins = await loadPlate(path.join(plates, 'cousins.png'));
@@ -52,6 +54,7 @@ export async function makeCamcorder(plates: string, output: string): Promise<voi
       for (let c = 0; c < 3; c++) picture.data[o + c] = 14 + picture.data[o + c] * gains[c];
     });
     place(picture, stamp, 500, 446, stamp.height, 9 / 8);
+    truth.take(picture);
     tapeFaults(picture, 700 + f);
     addGrain(picture, 48_000 + 3 * f, 9, 12, 0.9);
     dropouts(picture, random, random() < 0.25 ? 3 : 0);
@@ -65,10 +68,12 @@ export async function makeCamcorder(plates: string, output: string): Promise<voi
     ...interlacedMpeg2({ rate: '5000k', most: '8500k', keyEvery: 15, pixelAspect: '8/9', colour: 'smpte170m', transfer: 'smpte170m' }),
     ...['-c:a', 'mp2', '-ac', '1', '-ar', '48000', '-b:a', '96k', '-shortest', '-f', 'mpeg', output],
   ]);
+  await truth.write(truths, output, '60000/1001', '8/9');
 }
 
 /** A recorder's 576i with the bottom field first, whose edges it sharpened. */
-export async function makeSharpTape(plates: string, output: string): Promise<void> {
+export async function makeSharpTape(plates: string, output: string, truths: string): Promise<void> {
+  const truth = new Truth();
   const size = { width: 720, height: 576 },
     seconds = 5;
   const lane = await loadPlate(path.join(plates, 'lane.png')),
@@ -78,14 +83,17 @@ export async function makeSharpTape(plates: string, output: string): Promise<voi
     const view = { x: 900 - 70 * t + 0.5 * sway(t, 1), y: 450 + 0.5 * sway(t, 3), height: 560 };
     const picture = look(lane, view, size.width, size.height, 4 / 3);
     place(picture, child, 620 - 110 * t, 500 + 5 * Math.abs(Math.sin(t * 6)), 250, 16 / 15, true);
+    truth.take(picture);
     tapeFaults(picture, 1700 + f);
     sharpened(picture, 0.9, 3);
     addGrain(picture, 57_000 + 3 * f, 4, 4, 0.8);
     return picture;
   };
   function* frames(): Generator<Raster> {
-    // The later moment lies in the upper lines.
-    for (let n = 0; n < seconds * 25; n++) yield weave(moment(2 * n + 1), moment(2 * n));
+    for (let n = 0; n < seconds * 25; n++) {
+      const [lower, upper] = [moment(2 * n), moment(2 * n + 1)];
+      yield weave(upper, lower);
+    }
   }
   await encodeFrames(
     frames(),
@@ -100,4 +108,5 @@ export async function makeSharpTape(plates: string, output: string): Promise<voi
       ...['-f', 'mpeg', output],
     ],
   );
+  await truth.write(truths, output, '50', '16/15');
 }

@@ -1,6 +1,7 @@
 import { open, stat } from 'node:fs/promises';
 import { defaultMatrix } from '../core/picture/matrix';
 import { reduceRational, type ColourDescription, type FieldOrder, type Rational } from '../core/picture/picture';
+import { endsWhole } from './ending';
 import type { MediaFacts, TrackFacts } from './facts';
 import { readFrameIndex, type FrameIndex } from './frameIndex';
 import { MAX_FRAME_PIXELS, tooLarge } from './limits';
@@ -91,6 +92,7 @@ async function probeMoving(path: string, bytes: number): Promise<Probed> {
   const layout = layoutFor(video.pix_fmt ?? 'yuv420p');
   const damage = [...index.damage];
   if (result.stderr.trim()) damage.push(`reading it, the demuxer said: ${lastComplaint(result.stderr)}`);
+  if (damage.length === 0 && !(await endsWhole(path))) damage.push('its last frames do not decode whole: the file seems to be cut off');
   const duration = (index.frames * index.rate.den) / index.rate.num;
   const formatStart = Number(output.format.start_time ?? 0) || 0;
   const facts: MediaFacts = {
@@ -124,9 +126,22 @@ async function probeMoving(path: string, bytes: number): Promise<Probed> {
   };
   if (facts.variableRate) facts.notes.push('the frames come at uneven times; they are put on an even rate, each at its nearest time');
   if (layout.converted) facts.notes.push(`decoded as ${layout.name} from ${video.pix_fmt}`);
+  facts.notes.push(...soundApart(streams, video));
   const turned = video.side_data_list?.find((d) => d.rotation)?.rotation;
   if (turned) facts.notes.push(`the container asks for a turn of ${turned} degrees, which is left to the player`);
   return { facts, index };
+}
+
+/** Seconds that sound may start before or after the picture before that is worth a word; interleaving alone gives some hundredths. */
+const APART = 0.15;
+
+/** Says of each sound track that starts at another time than the picture. */
+function soundApart(streams: ProbeStream[], video: ProbeStream): string[] {
+  return streams.flatMap((s) => {
+    const late = Number(s.start_time) - Number(video.start_time);
+    if (s.codec_type !== 'audio' || !(Math.abs(late) >= APART)) return [];
+    return [`the sound of track ${s.index} starts ${Math.abs(late).toFixed(2)} s ${late > 0 ? 'after' : 'before'} the picture`];
+  });
 }
 
 function parse(stdout: Buffer): ProbeOutput {

@@ -1,4 +1,4 @@
-import { wholeRegion, type FieldOrder, type Picture, type StreamInfo } from '../picture/picture';
+import { cutPicture, wholeRegion, type FieldOrder, type Picture, type StreamInfo } from '../picture/picture';
 import type { FrameSource } from '../plan/executor';
 import { judgeFields, type FieldVerdict } from './fields';
 import { measureGrain } from './grain';
@@ -59,11 +59,13 @@ function sampleFrames(frames: number): number[][] {
 function measure(runs: Picture[][], info: StreamInfo, fields: FieldVerdict | undefined, told = 0): Measurements {
   const looks = runs.flatMap((run) => (run.length > 2 ? [run[0], run[run.length >> 1]] : run.slice(0, 1)));
   const byLines = fields ? fields.scan !== 'progressive' : false;
-  const colours = looks.map(measureColour);
+  const still = info.frames === 1;
+  const inner = still ? looks.map((p) => withoutBorder(p, MOUNT)) : looks;
+  const colours = (still ? looks.map((p) => withoutBorder(p, SILVERED)) : looks).map(measureColour);
   const bars = looks.map(measureBars);
   const least = (side: 'left' | 'right' | 'top' | 'bottom'): number => Math.min(...bars.map((b) => b[side]));
-  const luma = looks.map((p) => measureGrain(p.planes[0], byLines));
-  const chroma = info.planes === 3 ? looks.flatMap((p) => [measureGrain(p.planes[1], byLines), measureGrain(p.planes[2], byLines)]) : [];
+  const luma = inner.map((p) => measureGrain(p.planes[0], byLines));
+  const chroma = info.planes === 3 ? inner.flatMap((p) => [measureGrain(p.planes[1], byLines), measureGrain(p.planes[2], byLines)]) : [];
   const blocking = median(looks.map((p) => measureBlocking(p).ratio));
   // Without a grid that stands out, steps are texture.
   const seen = blocking < BLOCKS_SEEN ? 0 : median(looks.map(measureCoding));
@@ -85,6 +87,17 @@ function measure(runs: Picture[][], info: StreamInfo, fields: FieldVerdict | und
     coding: told > 0 && seen < CODED_BEFORE * told ? told : seen,
     blur: median(looks.flatMap((p) => measureBlur(p.planes[0]) ?? [])),
   };
+}
+
+/** Shares of a still's sides that may be its mount or card, of another grain, and that may be silvered, which is no colour. */
+const MOUNT = 0.07,
+  SILVERED = 0.15;
+
+function withoutBorder(picture: Picture, share: number): Picture {
+  const { width, height } = picture.region;
+  const x = 2 * Math.round((width * share) / 2),
+    y = 2 * Math.round((height * share) / 2);
+  return cutPicture(picture, { x, y, width: width - 2 * x, height: height - 2 * y });
 }
 
 const graded = (value: number, slight: number, moderate: number, strong: number): Severity =>

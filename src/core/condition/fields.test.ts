@@ -41,6 +41,20 @@ describe('judgeFields', () => {
     expect(judgeFields([frames]).scan).toBe('telecined');
   });
 
+  it('tells drawings held for two frames of film', () => {
+    const drawn = moments(10, 4);
+    // Each drawing lasts five fields: A A, A A, A B, B B, B B.
+    const cycle = (a: number): [number, number][] => [
+      [a, a],
+      [a, a],
+      [a, a + 1],
+      [a + 1, a + 1],
+      [a + 1, a + 1],
+    ];
+    const frames = [0, 2, 4].flatMap(cycle).map(([t, b]) => weave(drawn[t], drawn[b]));
+    expect(judgeFields([frames]).scan).toBe('telecined');
+  });
+
   it('does not guess where nothing moves', () => {
     const still = texturedPlane(160, 96);
     expect(judgeFields([Array.from({ length: 8 }, () => still)])).toMatchObject({ scan: 'unknown', confidence: 0 });

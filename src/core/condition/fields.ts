@@ -53,8 +53,8 @@ const ENOUGH = 40;
  *
  * The two fields of a frame, and each with the other field of the next frame, are laid over one another. Fields one step
  * apart in time comb a little where things move, fields three steps apart comb much: which pairing is worse names the
- * order. Progressive fields comb in neither frame but in both pairings alike. Two combed frames in every five are
- * telecine (3:2 pulldown, SMPTE RP 197).
+ * order. Progressive fields comb in neither frame but in both pairings alike. Two combed frames in every five, or
+ * one where drawings are held for two frames, are telecine (3:2 pulldown, SMPTE RP 197).
  *
  * @param runs luma planes of consecutive frames; several runs from different places.
  */
@@ -95,8 +95,11 @@ export function judgeFields(runs: Plane[][]): FieldVerdict {
   return { scan: 'interlaced', order, confidence: agreement * Math.min(1, 0.5 + share), combed, judged };
 }
 
-/** Two neighbours of every five comb, over at least eight frames. */
+/**
+ * The same one or two neighbours of every five comb, over at least eight frames: two for film, one where each drawing is
+ * held for two of the film's frames.
+ */
 function isPulldown(flags: boolean[]): boolean {
   if (flags.length < 8) return false;
-  return [0, 1, 2, 3, 4].some((phase) => flags.every((flag, n) => flag === (n + phase) % 5 < 2));
+  return [0, 1, 2, 3, 4].some((phase) => [1, 2].some((combs) => flags.every((flag, n) => flag === (n + phase) % 5 < combs)));
 }

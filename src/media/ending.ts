@@ -1,0 +1,13 @@
+import { fileArgument, runTool, SAFE_PROTOCOLS } from './tools';
+
+/** Seconds at the end that are decoded. */
+const LAST = 1.5;
+/** How decoders speak of data that breaks off, as against a start between key frames. */
+const BROKEN = /damaged|truncated|invalid data|corrupt|incomplete|overread|partial file|error while decoding/i;
+
+/** Whether a video's last frames decode whole: where a copy was broken off, the last one does not. */
+export async function endsWhole(path: string): Promise<boolean> {
+  const tail = ['-v', 'error', ...SAFE_PROTOCOLS, '-sseof', `-${LAST}`, '-i', fileArgument(path), '-map', '0:v:0', '-f', 'null', '-'];
+  const { stderr } = await runTool('ffmpeg', tail);
+  return !BROKEN.test(stderr);
+}
