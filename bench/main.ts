@@ -5,8 +5,10 @@ import path from 'node:path';
 import { applicationMemory, proofLatency } from './application';
 import { deinterlaceQuality, deinterlaceSpeed } from './deinterlace';
 import { compressionQuality } from './coding';
+import { demoItems } from './demo';
 import { enlargeQuality } from './enlarge';
 import { grainClips, grainSpeed, grainStills } from './grain';
+import { interfaceFigures } from './interface';
 import { wholePlan } from './wholePlan';
 import { keepPart, passes, printRow, type Row } from './table';
 
@@ -19,8 +21,10 @@ const PARTS: Record<string, (work: string) => Row[] | Promise<Row[]>> = {
   compression: compressionQuality,
   enlarge: enlargeQuality,
   'whole-plan': wholePlan,
+  demo: demoItems,
   proofs: proofLatency,
   memory: applicationMemory,
+  interface: interfaceFigures,
 };
 
 const docs = (name: string): string => path.resolve(import.meta.dirname, '../docs', name);

@@ -1,6 +1,8 @@
 import 'reflect-metadata';
 import { Type } from 'class-transformer';
 import {
+  ArrayMaxSize,
+  IsArray,
   IsBoolean,
   IsIn,
   IsInt,
@@ -50,6 +52,63 @@ export class PlanBody {
   change!: string;
 }
 
+export class VersionBody {
+  @IsInt()
+  @Min(1)
+  version!: number;
+}
+
+export class VersionNameBody {
+  @IsString()
+  @MaxLength(80)
+  name!: string;
+}
+
+/** A plan that becomes a template: which settings of each step stay as they are. */
+export class ItemTemplateBody {
+  @IsString()
+  @MaxLength(80)
+  name!: string;
+
+  @IsString()
+  @MaxLength(400)
+  about!: string;
+
+  @IsObject()
+  fixed!: Record<string, string[]>;
+}
+
+export class ApplyTemplateBody {
+  @IsString()
+  @MaxLength(80)
+  template!: string;
+
+  @IsArray()
+  @ArrayMaxSize(10_000)
+  @IsString({ each: true })
+  items!: string[];
+
+  /** Only says what would change. */
+  @IsBoolean()
+  preview!: boolean;
+}
+
+export class StripCandidateBody {
+  @IsString()
+  @MaxLength(80)
+  label!: string;
+
+  @IsObject()
+  step!: object;
+}
+
+export class StripFiguresBody {
+  @IsOptional() @IsNumber() @Min(0) seconds!: number | null;
+  @IsOptional() @IsNumber() @Min(0) edges!: number | null;
+  @IsNumber() @Min(0) noise!: number;
+  @IsNumber() @Min(0) @Max(1) invented!: number;
+}
+
 /** A part of a picture, as fractions of its width and height. */
 export class PlaceBody {
   @IsNumber() @Min(-1) @Max(1) x!: number;
@@ -61,6 +120,47 @@ export class PlaceBody {
 export class FitBody {
   @IsInt() @Min(1) @Max(4096) width!: number;
   @IsInt() @Min(1) @Max(4096) height!: number;
+}
+
+export class StripBody {
+  @IsObject()
+  plan!: object;
+
+  @IsString()
+  @MaxLength(64)
+  step!: string;
+
+  @IsString()
+  @MaxLength(120)
+  about!: string;
+
+  @IsInt()
+  @Min(0)
+  frame!: number;
+
+  @ValidateNested()
+  @Type(() => PlaceBody)
+  region!: PlaceBody;
+
+  @IsArray()
+  @ArrayMaxSize(8)
+  @ValidateNested({ each: true })
+  @Type(() => StripCandidateBody)
+  candidates!: StripCandidateBody[];
+}
+
+export class StripUpdateBody {
+  @IsOptional()
+  @IsInt()
+  @Min(0)
+  chosen?: number;
+
+  @IsOptional()
+  @IsArray()
+  @ArrayMaxSize(8)
+  @ValidateNested({ each: true })
+  @Type(() => StripFiguresBody)
+  figures?: StripFiguresBody[];
 }
 
 export class ProofBody {
@@ -83,6 +183,10 @@ export class ProofBody {
   @IsOptional()
   @IsBoolean()
   evidence?: boolean;
+
+  @IsOptional()
+  @IsBoolean()
+  figures?: boolean;
 
   @ValidateNested()
   @Type(() => FitBody)

@@ -6,9 +6,9 @@ import sharp from 'sharp';
 import { afterAll, beforeAll, beforeEach, describe, expect, it } from 'vitest';
 import type { Plan } from '../core/plan/plan';
 import { createCollection, listCollections } from './collections';
-import { openArchive, type Archive } from './database';
+import { inTransaction, openArchive, type Archive } from './database';
 import { filesOfFolder, takeIn } from './intake';
-import { listItems } from './items';
+import { findItem, listItems } from './items';
 import {
   cancelJob,
   completeSegment,
@@ -23,7 +23,7 @@ import {
   resetSegment,
 } from './jobs';
 import { archivePaths, inside, safeName } from './paths';
-import { currentPlan, planVersions, savePlan } from './plans';
+import { currentPlan, goToVersion, nameVersion, planHistory, savePlan } from './plans';
 import { DEFAULT_JOB_OPTIONS, type Item } from './types';
 
 let root = '';
@@ -109,6 +109,22 @@ describe('names and paths', () => {
   });
 });
 
+describe('a transaction', () => {
+  it('is done anew when another process wrote between its reading and its writing', async () => {
+    const { id } = await itemIn((await createCollection(a, { name: 'Two at once' })).id, 32);
+    const other = await openArchive(a.paths);
+    let tries = 0;
+    await inTransaction(a.db, async (trx) => {
+      await trx('items').where({ id }).first();
+      if (++tries === 1) await other.db('items').where({ id }).update({ message: 'from elsewhere' });
+      await trx('items').where({ id }).update({ name: 'renamed' });
+    });
+    await other.db.destroy();
+    expect(tries).toBe(2);
+    expect(await findItem(a, id)).toMatchObject({ name: 'renamed', message: 'from elsewhere' });
+  });
+});
+
 describe('plans', () => {
   it('are kept version by version, the same one not twice', async () => {
     const { id } = await itemIn((await createCollection(a, { name: 'Plans' })).id, 30);
@@ -120,12 +136,34 @@ describe('plans', () => {
       [plan, 'back'],
     ] as const)
       await savePlan(a, id, p, change);
-    expect((await planVersions(a, id)).map((v) => [v.version, v.change])).toEqual([
+    expect((await planHistory(a, id)).versions.map((v) => [v.version, v.change])).toEqual([
       [1, 'first'],
       [2, 'added'],
       [3, 'back'],
     ]);
     expect((await currentPlan(a, id))?.plan).toEqual(plan);
+  });
+
+  it('are walked back and forth, and branch where something is changed after going back', async () => {
+    const { id } = await itemIn((await createCollection(a, { name: 'Tree' })).id, 31);
+    const numbered = (n: number): Plan => ({ ...plan, steps: [{ id: `s${n}`, treatment: 'grain', on: true, settings: {} }] });
+    for (const n of [1, 2, 3]) await savePlan(a, id, numbered(n), `change ${n}`);
+    await goToVersion(a, id, 1);
+    expect(await planHistory(a, id)).toMatchObject({ current: 1, tip: 3 });
+    await goToVersion(a, id, 2);
+    expect((await currentPlan(a, id))?.plan).toEqual(numbered(2));
+    expect(await planHistory(a, id)).toMatchObject({ current: 2, tip: 3 });
+    await savePlan(a, id, numbered(4), 'another way');
+    const { versions, ...places } = await planHistory(a, id);
+    expect(places).toEqual({ current: 4, tip: 4 });
+    expect(versions.map((v) => v.parent)).toEqual([null, 1, 2, 2]);
+    // The branch that was left can be gone to, and is then the one redo walks.
+    await goToVersion(a, id, 3);
+    expect(await planHistory(a, id)).toMatchObject({ current: 3, tip: 3 });
+    expect(await goToVersion(a, id, 99)).toBeUndefined();
+    expect(await nameVersion(a, id, 4, 'for the client')).toBe(true);
+    expect(await nameVersion(a, id, 99, 'none')).toBe(false);
+    expect((await planHistory(a, id)).versions[3].name).toBe('for the client');
   });
 });
 

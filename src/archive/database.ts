@@ -1,8 +1,9 @@
 import knex, { type Knex } from 'knex';
 import { archivePaths, type ArchivePaths } from './paths';
 import * as first from './migrations/first';
+import * as second from './migrations/second';
 
-const MIGRATIONS: Record<string, Knex.Migration> = { '001_first': first };
+const MIGRATIONS: Record<string, Knex.Migration> = { '001_first': first, '002_second': second };
 
 /** Migrations as objects, which work the same inside bundles and under a plain runner. */
 const migrationSource: Knex.MigrationSource<string> = {
@@ -44,6 +45,26 @@ async function migrate(db: Knex): Promise<void> {
     } catch (error) {
       if (attempt >= 50 || !/lock|already exists|UNIQUE/i.test((error as Error).message)) throw error;
       await new Promise((resolve) => setTimeout(resolve, 100));
+    }
+  }
+}
+
+/** Times a transaction is begun anew when another process wrote in between, and the longest pause between, milliseconds. */
+const ATTEMPTS = 40,
+  PAUSE = 50;
+
+/**
+ * Runs a transaction that reads before it writes. SQLite refuses it at once, whatever the busy timeout, when another process
+ * has written since its first read (SQLITE_BUSY); it is then done anew from its start, so `work` must have no other effects.
+ */
+export async function inTransaction<T>(db: Knex, work: (trx: Knex.Transaction) => Promise<T>): Promise<T> {
+  for (let attempt = 1; ; attempt++) {
+    try {
+      return await db.transaction(work);
+    } catch (error) {
+      if (attempt >= ATTEMPTS || !/SQLITE_BUSY|database is locked/.test(`${(error as { code?: string }).code} ${(error as Error).message}`))
+        throw error;
+      await new Promise((resolve) => setTimeout(resolve, PAUSE * Math.random()));
     }
   }
 }

@@ -1,5 +1,5 @@
 import { randomUUID } from 'node:crypto';
-import { now, type Archive } from './database';
+import { type Archive, inTransaction, now } from './database';
 import type { Deliverable, DeliverableKind, Delivery } from './types';
 
 interface DeliveryRow {
@@ -27,7 +27,7 @@ export async function recordDelivery(
   given: { jobId: string; itemId: string; folder: string; notes: string[]; files: Deliverable[] },
 ): Promise<string> {
   const id = randomUUID();
-  await db.transaction(async (trx) => {
+  await inTransaction(db, async (trx) => {
     await trx('deliveries').insert({
       id,
       job_id: given.jobId,

@@ -4,7 +4,7 @@ import type { StreamInfo } from '../core/picture/picture';
 import { networkCard } from '../core/networks/model';
 import type { Mask } from '../core/plan/mask';
 import { predictedSeconds, type Pace } from '../core/plan/pace';
-import { placeInOutput, planStreams, planWarnings, readySteps, type Plan } from '../core/plan/plan';
+import { frameBefore, placeInOutput, planStreams, planWarnings, readySteps, type Plan, type Span } from '../core/plan/plan';
 import { TREATMENTS, treatment } from '../core/treatments/register';
 import { settingSpecs, type SettingSpec } from '../core/treatments/setting';
 import type { Place } from '../core/treatments/treatment';
@@ -46,6 +46,8 @@ export interface PlanDescription {
   /** Stream after the last step; the source's when the plan cannot run. */
   output: StreamInfo;
   source: StreamInfo;
+  /** Frames of the source that the output shows. */
+  shows: Span;
   /** Whether the whole plan can run. */
   runs: boolean;
 }
@@ -76,7 +78,7 @@ export function describePlan(item: Item, plan: Plan, machine?: { pace: Pace; cor
       if (step.on) info = output;
       return {
         id: step.id,
-        summary: step.on ? `${maskText(step.mask)}${summary}` : 'off',
+        summary: step.on ? `${maskText(step.mask)}${spanText(step.span)}${summary}` : 'off',
         ...(seconds && { seconds }),
         ...(warnings.has(step.id) && { warning: warnings.get(step.id) }),
       };
@@ -87,15 +89,18 @@ export function describePlan(item: Item, plan: Plan, machine?: { pace: Pace; cor
     }
   });
   if (steps.some((s) => s.problem)) runs = false;
-  if (runs) placeSteps(steps, plan, source);
-  return { steps, output: runs ? info : source, source, runs };
+  const shows = runs ? placeSteps(steps, plan, source) : { first: 0, last: source.frames - 1 };
+  return { steps, output: runs ? info : source, source, shows, runs };
 }
 
 /** Stands before the summary: that a step works in a part only must never be cut off. */
 const maskText = (mask: Mask | undefined): string =>
   mask ? `${mask.outside ? 'outside' : 'inside'} ${mask.areas.length} ${mask.areas.length === 1 ? 'area' : 'areas'}: ` : '';
 
-function placeSteps(steps: StepDescription[], plan: Plan, source: StreamInfo): void {
+const spanText = (span: Span | undefined): string => (span ? `frames ${span.first} to ${span.last}: ` : '');
+
+/** Adds the places to the steps. @returns the frames of the source that the output shows. */
+function placeSteps(steps: StepDescription[], plan: Plan, source: StreamInfo): Span {
   const ready = readySteps(plan);
   const streams = planStreams(ready, source);
   const output = streams[streams.length - 1];
@@ -105,4 +110,6 @@ function placeSteps(steps: StepDescription[], plan: Plan, source: StreamInfo): v
     const { x, y, width, height } = placeInOutput(ready, streams, index);
     step.place = { x: x / output.width, y: y / output.height, width: width / output.width, height: height / output.height };
   }
+  const at = (n: number): number => frameBefore(ready, streams, n, ready.length, 0);
+  return { first: at(0), last: at(output.frames - 1) };
 }

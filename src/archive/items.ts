@@ -7,7 +7,7 @@ import { readFrameIndex, type FrameIndex } from '../media/frameIndex';
 import type { Probed } from '../media/probe';
 import type { Archive } from './database';
 import { inside } from './paths';
-import type { Item, ItemState } from './types';
+import type { FoundItem, Item, ItemState } from './types';
 
 interface ItemRow {
   id: string;
@@ -97,6 +97,8 @@ export const sourcePath = ({ paths }: Archive, item: Item): string => inside(pat
 
 export const thumbnailPath = ({ paths }: Archive, item: Item): string => path.join(paths.derived, `${item.id}.jpg`);
 
+export const tracesPath = ({ paths }: Archive, item: Item): string => path.join(paths.derived, `${item.id}.traces.json`);
+
 const indexPath = ({ paths }: Archive, item: Item): string => path.join(paths.derived, `${item.id}.frames.json`);
 
 interface StoredIndex extends Omit<FrameIndex, 'times' | 'keys' | 'map'> {
@@ -140,4 +142,18 @@ export function withMeasured(stream: StreamInfo, condition: ConditionReport | nu
   const m = condition?.measurements;
   if (!m || m.scan === 'still' || m.scan === 'unknown' || m.scanConfidence < 0.6) return stream;
   return { ...stream, fieldOrder: m.scan === 'progressive' ? 'progressive' : m.fieldOrder };
+}
+
+/** Items told of a search. */
+const FOUND = 40;
+
+/** Items whose name holds every word, by name. */
+export async function findByName({ db }: Archive, words: string): Promise<FoundItem[]> {
+  const query = db('items as i').join('collections as c', 'c.id', 'i.collection_id');
+  for (const word of words.split(/\s+/).filter(Boolean)) {
+    // What the search language would read as a wildcard stands for itself.
+    const literal = word.replace(/[\\%_]/g, '\\$&');
+    void query.whereRaw("i.name like ? escape '\\'", [`%${literal}%`]);
+  }
+  return await query.orderBy('i.name').limit(FOUND).select<FoundItem[]>('i.id', 'i.name', 'c.name as collection');
 }

@@ -1,7 +1,7 @@
 import { randomUUID } from 'node:crypto';
 import type { Knex } from 'knex';
 import type { Plan } from '../core/plan/plan';
-import { now, type Archive } from './database';
+import { type Archive, inTransaction, now } from './database';
 import type { Job, JobOptions, JobProgress, JobState, Segment } from './types';
 
 interface JobRow {
@@ -54,7 +54,7 @@ export async function createJob(
   },
 ): Promise<Job> {
   const id = randomUUID();
-  await db.transaction(async (trx) => {
+  await inTransaction(db, async (trx) => {
     const last = (await trx('jobs').max('position as position').first()) as { position: number | null };
     await trx('jobs').insert({
       id,
@@ -86,7 +86,7 @@ export async function findJob({ db }: Archive, id: string): Promise<Job | undefi
  * @returns nothing when there is none.
  */
 export async function leaseSegment({ db }: Archive, owner: string, time = Date.now()): Promise<{ job: Job; segment: Segment } | undefined> {
-  return db.transaction(async (trx) => {
+  return inTransaction(db, async (trx) => {
     const row = (await trx('segments as s')
       .join('jobs as j', 'j.id', 's.job_id')
       .whereIn('j.state', ['queued', 'running'])
@@ -151,7 +151,7 @@ export async function releaseSegment({ db }: Archive, owner: string, segment: Se
 
 /** A job all of whose segments are done and that nobody is putting together; it is marked as this owner's. */
 export async function leaseFinish({ db }: Archive, owner: string, time = Date.now()): Promise<Job | undefined> {
-  return db.transaction(async (trx) => {
+  return inTransaction(db, async (trx) => {
     const row = (await trx('jobs as j')
       .where('j.state', 'running')
       .whereNotExists(trx('segments as s').whereRaw('s.job_id = j.id').whereNot('s.state', 'done').select(trx.raw('1')))

@@ -1,5 +1,8 @@
 import type { ConditionReport } from '../core/condition/report';
-import type { Plan } from '../core/plan/plan';
+import type { TraceId, TraceKind, Traces } from '../core/condition/traces';
+import type { Plan, PlanStep } from '../core/plan/plan';
+import type { PlanTemplate } from '../core/plan/template';
+import type { Place } from '../core/treatments/treatment';
 import type { MediaFacts } from '../media/facts';
 
 export interface Collection {
@@ -36,12 +39,97 @@ export interface Item {
   created: string;
 }
 
+/** An item as a search tells of it. */
+export interface FoundItem {
+  id: string;
+  name: string;
+  collection: string;
+}
+
 export interface PlanVersion {
   version: number;
+  /** Version it was made from; nothing for the first. */
+  parent: number | null;
+  /** As the restorer calls it, or empty. */
+  name: string;
   plan: Plan;
   /** What was changed, in words. */
   change: string;
   created: string;
+}
+
+/** Every version of an item's plan, the present one, and the newest of the branch it lies on. */
+export interface PlanHistory {
+  versions: PlanVersion[];
+  current: number;
+  tip: number;
+}
+
+/** What was measured of one candidate, on the piece of the picture it was tried on. */
+export interface StripFigures {
+  /** Seconds the step takes for a whole frame, reckoned from the piece; nothing where that is not known. */
+  seconds: number | null;
+  /** Width of the clear edges in pixels; nothing where there are none. */
+  edges: number | null;
+  /** Deviation of the grain that is left, on the 0 to 255 scale. */
+  noise: number;
+  /** Share the source does not support. */
+  invented: number;
+}
+
+/** One setting of the step a strip is about. */
+export interface StripCandidate {
+  /** What differs, in words. */
+  label: string;
+  step: PlanStep;
+  figures?: StripFigures;
+}
+
+export interface StripContent {
+  /** The plan as it was, whose step is replaced by each candidate's. */
+  plan: Plan;
+  step: string;
+  /** The step and what differs, in words. */
+  about: string;
+  frame: number;
+  /** Piece of the picture, as fractions of the output. */
+  region: Place;
+  candidates: StripCandidate[];
+  /** Number of the candidate that was taken into the plan. */
+  chosen: number | null;
+}
+
+export interface Strip extends StripContent {
+  id: string;
+  itemId: string;
+  created: string;
+}
+
+export interface KeptTemplate {
+  id: string;
+  /** The archive's own; otherwise it comes with the program. */
+  own: boolean;
+  template: PlanTemplate;
+}
+
+/** What a template would change of an item's plan. */
+export interface TemplatePreview {
+  itemId: string;
+  name: string;
+  changes: string[];
+  /** Why it cannot be applied. */
+  problem?: string;
+}
+
+/** The traces of an item as far as they are measured. */
+export interface TracesAnswer extends Traces {
+  /** Frames that are measured when all is done. */
+  total: number;
+  kinds: TraceKind[];
+  /** Where each stands highest, the worst first. */
+  worst: Record<TraceId, { frame: number; value: number }[]>;
+  /** Why it stopped, where it did. */
+  problem?: string;
 }
 
 export type JobState = 'queued' | 'running' | 'done' | 'failed' | 'cancelled';

@@ -1,4 +1,6 @@
 import sharp from 'sharp';
+import { measureBlur } from '../core/condition/blur';
+import { measureGrain } from '../core/condition/grain';
 import type { ConditionReport } from '../core/condition/report';
 import { examine } from '../core/condition/examine';
 import { toScreen } from '../core/picture/screen';
@@ -23,6 +25,8 @@ export interface ProofRequest {
   after?: number;
   /** Shows the evidence map instead: grey where the source supports the result, amber where it was invented. */
   evidence?: boolean;
+  /** Measures the result too. */
+  figures?: boolean;
   /** The answer is reduced to at most this many pixels wide and high; it is never enlarged. */
   fit: { width: number; height: number };
   /** The wish it belongs to: work stops once the shared number is another. */
@@ -41,8 +45,17 @@ export interface ProofImage {
   milliseconds: number;
   /** Share of the part that the source does not support, when the evidence map was asked for. */
   invented?: number;
-  /** Time each step took for this answer. */
+  figures?: ProofFigures;
+  /** What each step takes for a whole frame, reckoned from this answer; 0 where all was remembered. */
   steps: { id: string; milliseconds: number }[];
+}
+
+/** What is measured of a part of a result. */
+export interface ProofFigures {
+  /** Width of the clear edges in pixels; nothing where there are none. */
+  edges: number | null;
+  /** Deviation of the grain, on the 0 to 255 scale. */
+  noise: number;
 }
 
 /** Pictures kept between proofs. */
@@ -103,21 +116,27 @@ export async function makeProof(request: ProofRequest): Promise<ProofImage> {
     width: (region.width * sx) / output.width,
     height: (region.height * sy) / output.height,
   };
-  const held = request.evidence ? supportedSteps(steps) : undefined;
+  const compared = request.evidence || request.figures;
+  const held = compared ? supportedSteps(steps) : undefined;
   const frame = run.frameAt(Math.min(request.frame, output.frames - 1), after);
   const supported = held && (await new PlanRun(await sourceOf(request.source), held, { cache, cancelled }).picture(frame, region, after));
-  const map = request.evidence ? evidenceMap(picture.planes[0], (supported ?? picture).planes[0]) : undefined;
-  const { pixels, width, height } = await forScreen(picture, request.fit, map);
+  const map = compared ? evidenceMap(picture.planes[0], (supported ?? picture).planes[0]) : undefined;
+  const { pixels, width, height } = await forScreen(picture, request.fit, request.evidence ? map : undefined);
   return {
     ...(map && { invented: inventedShare(map) }),
+    ...(request.figures && { figures: figuresOf(picture) }),
     pixels,
     width,
     height,
     place,
     output,
     milliseconds: performance.now() - start,
-    steps: steps.map((s, i) => ({ id: s.id, milliseconds: run.spent[i].milliseconds })),
+    steps: steps.map((s, i) => ({ id: s.id, milliseconds: run.costOf(i) })),
   };
+}
+
+function figuresOf({ planes: [luma] }: Picture): ProofFigures {
+  return { edges: measureBlur(luma) ?? null, noise: measureGrain(luma, false).sigma };
 }
 
 /** Whole pixels of a stream that cover a part of the plan's output. */

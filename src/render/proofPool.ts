@@ -62,6 +62,7 @@ export interface ProofWish {
   region: Place;
   after?: number;
   evidence?: boolean;
+  figures?: boolean;
   fit: { width: number; height: number };
   /** Whoever looks, and the number of the wish: a higher one drops those before it. */
   viewer: string;
@@ -88,6 +89,7 @@ export async function proofItem(item: Item, wish: ProofWish): Promise<ProofImage
     region: wish.region,
     after: wish.after,
     evidence: wish.evidence,
+    figures: wish.figures,
     fit: wish.fit,
     turn: { shared, number: wish.turn },
   };

@@ -1,3 +1,4 @@
+import type { FrameMeasures } from '../core/condition/traces';
 import { kernels } from '../core/kernels/wasm';
 import { lightTables, plainTables } from '../core/picture/light';
 import { useNetworkThreads } from '../core/networks/model';
@@ -5,13 +6,16 @@ import type { Pace } from '../core/plan/pace';
 import { measurePace } from './pace';
 import { makeProof, makeReport, type ProofImage, type ProofRequest } from './proof';
 import type { SourceRef } from './segment';
+import { traceSource } from './traces';
 
 export type ProofTask =
   | { kind: 'proof'; request: ProofRequest }
   | { kind: 'report'; source: SourceRef }
   /** `networkThreads` is how many threads the networks of this thread may use from now on. */
   | { kind: 'warm'; networkThreads: number }
-  | { kind: 'pace' };
+  | { kind: 'pace' }
+  /** Measures traces on from `have`, and keeps them in `file`. */
+  | { kind: 'traces'; source: SourceRef; file: string; have: FrameMeasures[] };
 
 /** What went wrong, in a form that survives the way between threads, which keeps no error's kind. */
 export interface Failure {
@@ -26,6 +30,10 @@ export default async function run(task: ProofTask): Promise<ProofTaskResult> {
     if (task.kind === 'proof') return await makeProof(task.request);
     if (task.kind === 'report') return await makeReport(task.source);
     if (task.kind === 'pace') return await measurePace();
+    if (task.kind === 'traces') {
+      await traceSource(task.source, task.file, task.have);
+      return undefined;
+    }
     useNetworkThreads(task.networkThreads);
     warmUp();
     return undefined;

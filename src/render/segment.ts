@@ -56,7 +56,10 @@ export async function renderSegment(
   } finally {
     source.close?.();
   }
-  return { milliseconds: performance.now() - start, steps: steps.map((s, i) => ({ id: s.id, ...run.spent[i] })) };
+  return {
+    milliseconds: performance.now() - start,
+    steps: steps.map(({ id }, i) => ({ id, milliseconds: run.spent[i].milliseconds, frames: run.spent[i].frames })),
+  };
 }
 
 async function renderStill(task: SegmentTask, run: PlanRun, state: Int32Array): Promise<void> {

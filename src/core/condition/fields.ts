@@ -1,7 +1,7 @@
 import type { FieldOrder, Plane } from '../picture/picture';
 
 /** How far lines of alternate fields stand apart: the mean zigzag of each line against the two of the other field. */
-function zigzag(even: Plane, odd: Plane): number {
+export function zigzag(even: Plane, odd: Plane): number {
   const { width, height } = even;
   let sum = 0;
   for (let y = 2; y + 2 < height; y += 2) {
@@ -24,7 +24,7 @@ function zigzag(even: Plane, odd: Plane): number {
 }
 
 /** Mean difference of one field of two frames. */
-function fieldChange(a: Plane, b: Plane, parity: 0 | 1): number {
+export function fieldChange(a: Plane, b: Plane, parity: 0 | 1): number {
   let sum = 0,
     count = 0;
   for (let y = parity; y < a.height; y += 4) {

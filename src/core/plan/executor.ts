@@ -7,7 +7,7 @@ import { cleanWindow, prepareMoving } from '../treatments/grain/moving';
 import type { Place } from '../treatments/treatment';
 import type { Mask } from './mask';
 import { maskedRequest, mixedByMask, outsideKept } from './masked';
-import { placeInOutput, planStreams, type ReadyStep } from './plan';
+import { frameBefore, placeInOutput, planStreams, type ReadyStep } from './plan';
 
 /** Where source frames come from. */
 export interface FrameSource {
@@ -40,8 +40,8 @@ export class PlanRun {
   /** Streams before the first step and after each. */
   readonly streams: StreamInfo[];
   private readonly keys: string[];
-  /** Time spent in each step's own work, milliseconds, and the frames it made. */
-  readonly spent: { milliseconds: number; frames: number }[];
+  /** Time spent in each step's own work, milliseconds, the frames it worked on, and the pixels of its output it made. */
+  readonly spent: { milliseconds: number; frames: number; pixels: number }[];
   private shared = new Map<string, unknown>();
 
   constructor(
@@ -51,9 +51,11 @@ export class PlanRun {
   ) {
     this.streams = planStreams(steps, source.info);
     this.keys = [source.key];
-    for (const { treatment, settings, mask } of steps)
-      this.keys.push(`${this.keys[this.keys.length - 1]}|${treatment.id}${JSON.stringify(settings)}${mask ? JSON.stringify(mask) : ''}`);
-    this.spent = steps.map(() => ({ milliseconds: 0, frames: 0 }));
+    for (const { treatment, settings, mask, span } of steps) {
+      const held = `${mask ? JSON.stringify(mask) : ''}${span ? JSON.stringify(span) : ''}`;
+      this.keys.push(`${this.keys[this.keys.length - 1]}|${treatment.id}${JSON.stringify(settings)}${held}`);
+    }
+    this.spent = steps.map(() => ({ milliseconds: 0, frames: 0, pixels: 0 }));
   }
 
   get output(): StreamInfo {
@@ -78,12 +80,15 @@ export class PlanRun {
 
   /** Frame of the stream after `after` steps that the plan's output frame `n` belongs to. */
   frameAt(n: number, after: number): number {
-    let frame = n;
-    for (let i = this.steps.length - 1; i >= after; i--) {
-      const { treatment, settings } = this.steps[i];
-      if (treatment.frameAt) frame = treatment.frameAt(frame, settings, this.streams[i]);
-    }
-    return Math.min(this.streams[after].frames - 1, frame);
+    return frameBefore(this.steps, this.streams, n, this.steps.length, after);
+  }
+
+  /** Whether frame `n` after a step lies outside of the step's running time, so that it leaves the frame as it is. */
+  private rests(index: number, n: number): boolean {
+    const { span } = this.steps[index];
+    if (!span) return false;
+    const source = frameBefore(this.steps, this.streams, n, index + 1, 0);
+    return source < span.first || source > span.last;
   }
 
   /** Where the whole frame after `after` steps lies in the plan's output, in output pixels. */
@@ -92,6 +97,7 @@ export class PlanRun {
   }
 
   private async step(index: number, n: number, region: Region): Promise<Picture> {
+    if (this.rests(index, n)) return { ...(await this.picture(n, region, index)), info: this.streams[index + 1] };
     if (this.cleanRequest(index)) return this.onePass(index, n, region);
     const { treatment, settings, mask } = this.steps[index];
     const input = this.streams[index],
@@ -112,9 +118,22 @@ export class PlanRun {
     const start = performance.now();
     const made = await treatment.apply(exact, settings, { frame: n, region: wanted, asked: region, input, output, share });
     const result = mask ? mixedByMask(exact[needs.before], made, mask) : made;
-    this.spent[index].milliseconds += performance.now() - start;
-    this.spent[index].frames++;
+    this.account(index, start, result.region);
     return { ...result, info: output };
+  }
+
+  private account(index: number, start: number, { width, height }: Region): void {
+    const spent = this.spent[index];
+    spent.milliseconds += performance.now() - start;
+    spent.frames++;
+    spent.pixels += width * height;
+  }
+
+  /** What a step takes for a whole frame, reckoned from what it made; 0 where all was remembered. Milliseconds. */
+  costOf(index: number): number {
+    const { milliseconds, pixels } = this.spent[index];
+    const { width, height } = this.streams[index + 1];
+    return pixels > 0 ? (milliseconds * width * height) / pixels : 0;
   }
 
   private cleanRequest(index: number): CleanRequest | undefined {
@@ -132,16 +151,18 @@ export class PlanRun {
   private async onePass(last: number, n: number, region: Region): Promise<Picture> {
     const requests: CleanRequest[] = [];
     let first = last + 1;
+    // Of the steps that rest at this frame the pass knows nothing.
+    const masks: (Mask | undefined)[] = [];
     for (let request = this.cleanRequest(last); request; request = first > 0 ? this.cleanRequest(first - 1) : undefined) {
-      requests.push(request);
       first--;
+      if (this.rests(first, n)) continue;
+      requests.push(request);
+      masks.push(this.steps[first].mask);
     }
     const info = this.streams[first];
     const cover = cellsCover(region, info);
-    const masks = this.steps.slice(first, last + 1).map((step) => step.mask);
-    // Asked from the last step to the first.
     const wishes = requests.map((request, i) => {
-      const mask = masks[masks.length - 1 - i];
+      const mask = masks[i];
       return mask ? maskedRequest(request, mask, info, cover) : request;
     });
     const { steering, share, moving } = together(wishes);
@@ -164,8 +185,7 @@ export class PlanRun {
       : await clean(window[0], cover, steering, share);
     const everywhere = masks.some((mask) => mask === undefined);
     const result = everywhere ? made : outsideKept(window[reach], made, masks as Mask[]);
-    this.spent[last].milliseconds += performance.now() - start;
-    this.spent[last].frames++;
+    this.account(last, start, result.region);
     return { ...result, info: this.streams[last + 1] };
   }
 }

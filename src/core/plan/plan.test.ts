@@ -130,6 +130,11 @@ describe('plans', () => {
     expect(words(plan(['grain'], ['deinterlace']))[0]).toContain('still interlaced');
     expect(words(plan(['deinterlace'], ['regrain'], ['grain']))[0]).toContain('after it was put back');
     expect(words(plan(['deinterlace'], ['upscale'], ['grain']))[0]).toContain('before it is enlarged');
+    expect(words(plan(['deinterlace'], ['regrain'], ['focus']))[0]).toContain('sharpens the grain');
+    expect(words(plan(['deinterlace'], ['regrain'], ['upscale']))[0]).toContain('enlarged with the picture');
+    expect(words(plan(['deinterlace'], ['grain'], ['compression']))[0]).toContain('above Grain');
+    expect(words(plan(['deinterlace'], ['upscale']))).toEqual([]);
+    expect(words(plan(['upscale'], ['deinterlace']))[0]).toContain('combs get into the result');
     expect(words(plan(['deinterlace'], ['grain'], ['upscale'], ['regrain']))).toEqual([]);
   });
 

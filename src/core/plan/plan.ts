@@ -18,6 +18,14 @@ export interface PlanStep {
   measured?: Record<string, unknown>;
   /** Where it works; everywhere when left out. */
   mask?: Mask;
+  /** When it works; all the time when left out. */
+  span?: Span;
+}
+
+/** A stretch of running time, in frames of the source, both ends included. */
+export interface Span {
+  first: number;
+  last: number;
 }
 
 /** The ordered treatments of an item. */
@@ -33,6 +41,7 @@ export interface ReadyStep {
   treatment: Treatment;
   settings: object;
   mask?: Mask;
+  span?: Span;
 }
 
 /** Longest plan taken from outside. */
@@ -59,7 +68,8 @@ export function readPlan(given: unknown): Plan {
     const id = typeof step.id === 'string' && /^[\w-]{1,64}$/.test(step.id) && !seen.has(step.id) ? step.id : randomUUID();
     seen.add(id);
     const mask = step.mask === undefined ? undefined : checkedMask(kind, step.mask, where);
-    return { id, treatment: kind.id, on: step.on, settings, ...(measured && { measured }), ...(mask && { mask }) };
+    const span = step.span === undefined ? undefined : checkedSpan(kind, step.span, where);
+    return { id, treatment: kind.id, on: step.on, settings, ...(measured && { measured }), ...(mask && { mask }), ...(span && { span }) };
   });
   return { format: 'wairetic-plan', version: 1, steps };
 }
@@ -75,6 +85,14 @@ function checkedMask(kind: Treatment, given: unknown, where: string): Mask {
   const result = readMask(given);
   if ('problems' in result) throw new PlanError(`${where}, ${kind.name}: ${result.problems.join('; ')}.`);
   return result.mask;
+}
+
+function checkedSpan(kind: Treatment, given: unknown, where: string): Span {
+  if (!kind.inPlace) throw new PlanError(`${where}, ${kind.name}: it changes the whole running time and cannot be held to a part of it.`);
+  const { first, last } = (given ?? {}) as Partial<Span>;
+  if (!Number.isInteger(first) || !Number.isInteger(last) || (first as number) < 0 || (last as number) < (first as number))
+    throw new PlanError(`${where}, ${kind.name}: its running time goes from one frame number to a later one.`);
+  return { first: first as number, last: last as number };
 }
 
 /** The plan the measurements propose, in the natural order. */
@@ -103,7 +121,13 @@ export function readySteps(plan: Plan): ReadyStep[] {
     .filter((step) => step.on)
     .map((step) => {
       const kind = treatment(step.treatment) as Treatment;
-      return { id: step.id, treatment: kind, settings: Object.assign(new kind.settings(), step.settings), mask: step.mask };
+      return {
+        id: step.id,
+        treatment: kind,
+        settings: Object.assign(new kind.settings(), step.settings),
+        mask: step.mask,
+        span: step.span,
+      };
     });
 }
 
@@ -119,6 +143,16 @@ export function planStreams(steps: ReadyStep[], source: StreamInfo): StreamInfo[
     infos.push(step.treatment.output(input, step.settings));
   }
   return infos;
+}
+
+/** Frame of the stream after `to` steps that frame `n` of the stream after `from` steps belongs to; `to` is at most `from`. */
+export function frameBefore(steps: ReadyStep[], streams: StreamInfo[], n: number, from: number, to: number): number {
+  let frame = n;
+  for (let i = from - 1; i >= to; i--) {
+    const { treatment, settings } = steps[i];
+    if (treatment.frameAt) frame = treatment.frameAt(frame, settings, streams[i]);
+  }
+  return Math.min(streams[to].frames - 1, frame);
 }
 
 /** Where the whole frame after `after` steps lies in the plan's output, in output pixels. */
@@ -155,6 +189,15 @@ export function planWarnings(plan: Plan, source: StreamInfo): { step: string; te
     }
     if (step.treatment === 'grain' && place('regrain') >= 0 && place('regrain') < index) {
       warnings.push({ step: step.id, text: 'Grain is taken off after it was put back. Move Regrain below.' });
+    }
+    if (step.treatment === 'focus' && place('regrain') >= 0 && place('regrain') < index) {
+      warnings.push({ step: step.id, text: 'It sharpens the grain that was put back. Move Regrain below.' });
+    }
+    if (step.treatment === 'compression' && place('grain') >= 0 && place('grain') < index) {
+      warnings.push({ step: step.id, text: 'Blocks are harder to tell once the grain is off. Move it above Grain.' });
+    }
+    if (step.treatment === 'upscale' && place('regrain') >= 0 && place('regrain') < index) {
+      warnings.push({ step: step.id, text: 'The grain that was put back is enlarged with the picture. Move Regrain below.' });
     }
     if (step.treatment === 'grain' && place('upscale') >= 0 && place('upscale') < index) {
       warnings.push({ step: step.id, text: 'Grain is better taken off before it is enlarged. Move it above Upscale.' });

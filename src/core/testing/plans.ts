@@ -3,14 +3,14 @@ import { PictureCache } from '../plan/cache';
 import { PlanRun } from '../plan/executor';
 import { readPlan, readySteps, type Plan } from '../plan/plan';
 
-export type Step = [treatment: string, settings?: Record<string, unknown>, mask?: object];
+export type Step = [treatment: string, settings?: Record<string, unknown>, mask?: object, span?: object];
 
 /** A plan of steps that are all on. */
 export const planOf = (...steps: Step[]): Plan =>
   readPlan({
     format: 'wairetic-plan',
     version: 1,
-    steps: steps.map(([treatment, settings, mask]) => ({ treatment, on: true, settings, mask })),
+    steps: steps.map(([treatment, settings, mask, span]) => ({ treatment, on: true, settings, mask, span })),
   });
 
 /** A run of such a plan over frames that are made when they are asked for, once each. */

@@ -2,21 +2,25 @@
 
 import { useQuery } from '@tanstack/react-query';
 import Link from 'next/link';
-import { useCallback, useState, type ReactNode } from 'react';
+import { useMemo, useState, type ReactNode } from 'react';
 import { Group, Panel, Separator, useDefaultLayout } from 'react-resizable-panels';
 import { api, type ItemAnswer } from '../parts/api';
-import { Sheet } from '../parts/ask';
 import { duration, shapeText } from '../parts/format';
 import { Shell } from '../parts/shell';
-import { SHORTCUTS, useBenchKeys } from './keys';
+import { useBenchCommands } from './keys';
 import { Ladder } from './ladder';
 import { usePlanSync } from './planSync';
 import { QueueDialog } from './queueDialog';
 import { RecordPanel } from './record';
 import { BenchContext, createBench, useBench } from './store';
 import { usePlayback, useStretch } from './stretch';
-import { TimeRuler, Transport } from './transport';
+import { StripDialog } from './stripDialog';
+import { StripView } from './stripView';
+import { TemplateDialog } from './templateDialog';
+import { TimeRuler } from './timeRuler';
+import { Transport } from './transport';
 import { Viewer } from './viewer';
+import { WorstPlaces } from './worstPlaces';
 
 /** The bench of one item, once it is examined. */
 export function BenchPlace({ id }: { id: string }) {
@@ -78,64 +82,80 @@ const NO_MEMORY = { getItem: () => null, setItem: () => undefined };
 
 function BenchLayout({ answer }: { answer: ItemAnswer }) {
   const stretch = useStretch();
-  const [queueing, setQueueing] = useState(false);
-  const [listing, setListing] = useState(false);
+  const [asking, setAsking] = useState<'queue' | 'strip' | 'template'>();
   usePlanSync();
   usePlayback(stretch);
-  useBenchKeys(
-    stretch,
-    useCallback(() => setListing(true), []),
+  const doors = useMemo(
+    () => ({ queue: () => setAsking('queue'), strips: () => setAsking('strip'), template: () => setAsking('template') }),
+    [],
   );
+  useBenchCommands(stretch, doors);
+  const strip = useBench((s) => s.strip);
+  const dialog = (which: typeof asking) => ({
+    open: asking === which,
+    onOpenChange: (open: boolean) => setAsking(open ? which : undefined),
+  });
   const moving = useBench((s) => s.output.frames > 1 || s.description.source.frames > 1);
-  const layout = useDefaultLayout({ id: 'bench', storage: memory ?? NO_MEMORY });
+  const columns = useDefaultLayout({ id: 'bench', storage: memory ?? NO_MEMORY });
+  const rows = useDefaultLayout({ id: 'bench-rows', storage: memory ?? NO_MEMORY });
   return (
     <Shell
       trail={<Trail answer={answer} />}
       actions={
         <>
-          <button type="button" className="btn" onClick={() => setListing(true)}>
-            Keys <kbd className="key">?</kbd>
+          <button type="button" className="btn" onClick={doors.strips}>
+            Test strip…
           </button>
-          <button type="button" className="btn btn-act" onClick={() => setQueueing(true)}>
+          <button type="button" className="btn btn-act" onClick={doors.queue}>
             Add to queue
           </button>
         </>
       }
     >
       <main className="flex min-h-0 flex-1 flex-col">
-        <Group id="bench" className="min-h-0 flex-1" defaultLayout={layout.defaultLayout} onLayoutChanged={layout.onLayoutChanged}>
-          <Panel id="plan" defaultSize="268px" minSize="220px" maxSize="40%" collapsible groupResizeBehavior="preserve-pixel-size">
-            <Ladder />
+        <Group
+          id="bench-rows"
+          orientation="vertical"
+          className="min-h-0 flex-1"
+          defaultLayout={rows.defaultLayout}
+          onLayoutChanged={rows.onLayoutChanged}
+        >
+          <Panel id="work" minSize="40%">
+            <Group id="bench" className="h-full" defaultLayout={columns.defaultLayout} onLayoutChanged={columns.onLayoutChanged}>
+              <Panel id="plan" defaultSize="268px" minSize="220px" maxSize="40%" collapsible groupResizeBehavior="preserve-pixel-size">
+                <Ladder />
+              </Panel>
+              <Separator className="w-px bg-rule hover:bg-act focus-visible:bg-act" aria-label="Width of the plan" />
+              <Panel id="picture" minSize="30%">
+                {strip ? <StripView key={strip.id} strip={strip} /> : <Viewer stretch={stretch} />}
+              </Panel>
+              <Separator className="w-px bg-rule hover:bg-act focus-visible:bg-act" aria-label="Width of the record" />
+              <Panel id="record" defaultSize="252px" minSize="200px" maxSize="36%" collapsible groupResizeBehavior="preserve-pixel-size">
+                <RecordPanel />
+              </Panel>
+            </Group>
           </Panel>
-          <Separator className="w-px bg-rule hover:bg-act focus-visible:bg-act" aria-label="Width of the plan" />
-          <Panel id="picture" minSize="30%">
-            <Viewer stretch={stretch} />
-          </Panel>
-          <Separator className="w-px bg-rule hover:bg-act focus-visible:bg-act" aria-label="Width of the record" />
-          <Panel id="record" defaultSize="252px" minSize="200px" maxSize="36%" collapsible groupResizeBehavior="preserve-pixel-size">
-            <RecordPanel />
-          </Panel>
+          {moving && (
+            <>
+              <Separator className="h-px bg-rule hover:bg-act focus-visible:bg-act" aria-label="Height of the running time" />
+              <Panel id="time" defaultSize="164px" minSize="124px" maxSize="50%" groupResizeBehavior="preserve-pixel-size">
+                <section aria-label="Running time" className="grid h-full grid-cols-[268px_1fr_252px]">
+                  <Transport stretch={stretch} />
+                  <div className="min-w-0 border-l">
+                    <TimeRuler stretch={stretch} />
+                  </div>
+                  <div className="min-h-0 border-l">
+                    <WorstPlaces />
+                  </div>
+                </section>
+              </Panel>
+            </>
+          )}
         </Group>
-        {moving && (
-          <section aria-label="Running time" className="grid h-[124px] shrink-0 grid-cols-[268px_1fr] border-t">
-            <Transport stretch={stretch} />
-            <div className="border-l">
-              <TimeRuler stretch={stretch} />
-            </div>
-          </section>
-        )}
       </main>
-      <QueueDialog open={queueing} onOpenChange={setQueueing} />
-      <Sheet title="Keys of the bench" open={listing} onOpenChange={setListing}>
-        <dl className="grid grid-cols-[120px_1fr] gap-y-1.5">
-          {SHORTCUTS.map(({ keys, does }) => (
-            <div key={keys} className="contents">
-              <dt className="font-semibold">{keys}</dt>
-              <dd>{does}</dd>
-            </div>
-          ))}
-        </dl>
-      </Sheet>
+      <QueueDialog {...dialog('queue')} />
+      <StripDialog {...dialog('strip')} />
+      <TemplateDialog {...dialog('template')} />
     </Shell>
   );
 }

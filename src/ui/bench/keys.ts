@@ -1,6 +1,8 @@
-import { useEffect } from 'react';
-import { redo, undo } from './planActions';
-import { useBenchStore, type Bench } from './store';
+import { useMemo } from 'react';
+import { useCommands, type Command } from '../parts/commands';
+import { redo, undo } from './history';
+import { addStep, duplicateStep, switchStep } from './planActions';
+import { infoOf, useBenchStore, useBench, type Bench, type CompareMode } from './store';
 import type { Stretch } from './stretch';
 
 export const ZOOMS: { zoom: number | 'fit'; label: string; key: string }[] = [
@@ -8,23 +10,6 @@ export const ZOOMS: { zoom: number | 'fit'; label: string; key: string }[] = [
   { zoom: 1, label: '100', key: '1' },
   { zoom: 2, label: '200', key: '2' },
   { zoom: 4, label: '400', key: '4' },
-];
-
-/** The keys of the bench, as the list of them is shown. */
-export const SHORTCUTS: { keys: string; does: string }[] = [
-  { keys: 'J  K  L', does: 'play backwards, stop, play' },
-  { keys: '← →', does: 'one frame back, one on; with Shift, one second' },
-  { keys: 'Home End', does: 'first frame, last frame' },
-  { keys: 'I  O', does: 'start and end of the range; X drops it' },
-  { keys: 'P', does: 'proof the range and play it' },
-  { keys: 'S, held', does: 'the source instead of the result' },
-  { keys: 'C', does: 'next way of comparing' },
-  { keys: 'E', does: 'evidence: what was added to the source' },
-  { keys: '0 1 2 4', does: 'fit, 100, 200, 400 %' },
-  { keys: 'Ctrl Z', does: 'undo; with Shift, redo' },
-  { keys: 'Wheel, drag', does: 'zoom at the pointer, move the picture' },
-  { keys: 'Double click', does: 'brings the loupe' },
-  { keys: '?', does: 'this list' },
 ];
 
 /** A named zoom, about the loupe: that is where one is looking. */
@@ -43,69 +28,123 @@ export function goTo(bench: Bench, frame: number): void {
   bench.setState({ frame: Math.max(0, Math.min(output.frames - 1, Math.round(frame))), playing: 0 });
 }
 
-/** Sets one end of the range to the present frame; the other end gives way. */
-export function markRange(bench: Bench, end: 'first' | 'last'): void {
-  const { frame, range, output } = bench.getState();
+/** Sets one end of the range to a frame, the present one unless told otherwise; the other end gives way. */
+export function markRange(bench: Bench, end: 'first' | 'last', at = bench.getState().frame): void {
+  const { range, output } = bench.getState();
+  const frame = Math.max(0, Math.min(output.frames - 1, Math.round(at)));
   const first = end === 'first' ? frame : Math.min(range?.first ?? 0, frame);
   const last = end === 'last' ? frame : Math.max(range?.last ?? output.frames - 1, frame);
   bench.setState({ range: { first, last } });
 }
 
-const typing = (target: EventTarget | null): boolean =>
-  target instanceof HTMLElement &&
-  (target.isContentEditable || (/^(INPUT|TEXTAREA|SELECT)$/.test(target.tagName) && (target as HTMLInputElement).type !== 'checkbox'));
+const MODES: CompareMode[] = ['split', 'pair', 'single', 'difference', 'flicker'];
 
-/** Listens to the bench's keys while it is on screen. */
-export function useBenchKeys(stretch: Stretch, showList: () => void): void {
+/** What the bench's own dialogs and panels are opened by. */
+export interface BenchDoors {
+  queue(): void;
+  strips(): void;
+  template(): void;
+}
+
+const picture = (bench: Bench): Command[] => [
+  ...ZOOMS.map(({ zoom, label, key }): Command => ({
+    id: `zoom-${label}`,
+    name: zoom === 'fit' ? 'Fit the picture' : `Zoom ${label} %`,
+    group: 'Picture',
+    keys: [key],
+    shown: key,
+    run: () => setZoom(bench, zoom),
+  })),
+  {
+    id: 'hold',
+    name: 'The source instead of the result, while held',
+    group: 'Picture',
+    keys: ['s'],
+    shown: 'S, held',
+    run: () => bench.setState({ holding: true }),
+    released: () => bench.setState({ holding: false }),
+  },
+  {
+    id: 'compare',
+    name: 'Next way of comparing',
+    group: 'Picture',
+    keys: ['c'],
+    shown: 'C',
+    run: () => bench.setState(({ mode }) => ({ mode: MODES[(MODES.indexOf(mode) + 1) % MODES.length] })),
+  },
+  {
+    id: 'turn',
+    name: 'Turn the split line',
+    group: 'Picture',
+    keys: ['v'],
+    shown: 'V',
+    run: () => bench.setState(({ way }) => ({ mode: 'split', way: way === 'upright' ? 'level' : 'upright' })),
+  },
+  {
+    id: 'evidence',
+    name: 'Evidence: what was added to the source',
+    group: 'Picture',
+    keys: ['e'],
+    shown: 'E',
+    run: () => bench.setState(({ evidence }) => ({ evidence: !evidence })),
+  },
+];
+
+function time(bench: Bench, stretch: Stretch): Command[] {
+  const second = (): number => {
+    const { output } = bench.getState();
+    return Math.max(1, Math.round(output.rate.num / Math.max(1, output.rate.den)));
+  };
+  const command = (id: string, name: string, keys: string[], shown: string, run: () => void): Command => ({
+    ...{ id, name, keys, shown, run },
+    group: 'Running time',
+  });
+  return [
+    command('back', 'Play backwards', ['j'], 'J', () => bench.setState({ playing: -1 })),
+    command('stop', 'Stop', ['k'], 'K', () => bench.setState({ playing: 0 })),
+    command('play', 'Play', ['l'], 'L', () => bench.setState({ playing: 1 })),
+    command('frame-back', 'One frame back', ['arrowleft'], '←', () => stepFrame(bench, -1)),
+    command('frame-on', 'One frame on', ['arrowright'], '→', () => stepFrame(bench, 1)),
+    command('second-back', 'One second back', ['shift+arrowleft'], 'Shift ←', () => stepFrame(bench, -second())),
+    command('second-on', 'One second on', ['shift+arrowright'], 'Shift →', () => stepFrame(bench, second())),
+    command('first', 'First frame', ['home'], 'Home', () => goTo(bench, 0)),
+    command('last', 'Last frame', ['end'], 'End', () => goTo(bench, Infinity)),
+    command('in', 'Start the range here', ['i'], 'I', () => markRange(bench, 'first')),
+    command('out', 'End the range here', ['o'], 'O', () => markRange(bench, 'last')),
+    command('no-range', 'Drop the range', ['x'], 'X', () => bench.setState({ range: undefined })),
+    command('proof', 'Proof the range and play it', ['p'], 'P', () => stretch.toggle()),
+  ];
+}
+
+/** Everything that can be done on the bench by key or by name. */
+export function useBenchCommands(stretch: Stretch, doors: BenchDoors): void {
   const bench = useBenchStore();
-  useEffect(() => {
-    const second = (): number => {
-      const { output } = bench.getState();
-      return Math.max(1, Math.round(output.rate.num / Math.max(1, output.rate.den)));
-    };
-    const moving = (): boolean => bench.getState().output.frames > 1;
-    const actions: Record<string, (event: KeyboardEvent) => void> = {
-      j: () => moving() && bench.setState({ playing: -1 }),
-      k: () => bench.setState({ playing: 0 }),
-      l: () => moving() && bench.setState({ playing: 1 }),
-      arrowleft: (e) => stepFrame(bench, e.shiftKey ? -second() : -1),
-      arrowright: (e) => stepFrame(bench, e.shiftKey ? second() : 1),
-      home: () => goTo(bench, 0),
-      end: () => goTo(bench, Infinity),
-      i: () => moving() && markRange(bench, 'first'),
-      o: () => moving() && markRange(bench, 'last'),
-      x: () => bench.setState({ range: undefined }),
-      p: () => moving() && stretch.toggle(),
-      e: () => bench.setState(({ evidence }) => ({ evidence: !evidence })),
-      s: () => bench.setState({ holding: true }),
-      c: () => bench.setState(({ mode }) => ({ mode: mode === 'split' ? 'pair' : mode === 'pair' ? 'single' : 'split' })),
-      '?': showList,
-    };
-    for (const { zoom, key } of ZOOMS) actions[key] = () => setZoom(bench, zoom);
-    const down = (event: KeyboardEvent): void => {
-      if (event.defaultPrevented || document.querySelector('[role="dialog"]')) return;
-      if ((event.ctrlKey || event.metaKey) && event.key.toLowerCase() === 'z') {
-        event.preventDefault();
-        (event.shiftKey ? redo : undo)(bench);
-        return;
-      }
-      if (event.ctrlKey || event.metaKey || event.altKey || typing(event.target)) return;
-      const action = actions[event.key.toLowerCase()];
-      if (!action) return;
-      event.preventDefault();
-      action(event);
-    };
-    const up = (event: KeyboardEvent): void => {
-      if (event.key.toLowerCase() === 's') bench.setState({ holding: false });
-    };
-    const away = (): void => bench.setState({ holding: false });
-    window.addEventListener('keydown', down);
-    window.addEventListener('keyup', up);
-    window.addEventListener('blur', away);
-    return () => {
-      window.removeEventListener('keydown', down);
-      window.removeEventListener('keyup', up);
-      window.removeEventListener('blur', away);
-    };
-  }, [bench, stretch, showList]);
+  const moving = useBench((s) => s.output.frames > 1);
+  const treatments = useBench((s) => s.treatments);
+  const steps = useBench((s) => s.plan.steps);
+  const commands = useMemo((): Command[] => {
+    const plan: Command[] = [
+      { id: 'undo', name: 'Undo', group: 'Plan', keys: ['ctrl+z'], shown: 'Ctrl Z', run: () => undo(bench) },
+      { id: 'redo', name: 'Redo', group: 'Plan', keys: ['ctrl+shift+z', 'ctrl+y'], shown: 'Ctrl Shift Z', run: () => redo(bench) },
+      { id: 'strip', name: 'Test strip…', group: 'Plan', keys: ['t'], shown: 'T', run: doors.strips },
+      { id: 'queue', name: 'Add to queue…', group: 'Plan', keys: ['q'], shown: 'Q', run: doors.queue },
+      { id: 'template', name: 'Keep the plan as a template…', group: 'Plan', run: doors.template },
+    ];
+    const ofSteps = steps.flatMap((step): Command[] => {
+      const { name } = infoOf(bench.getState(), step);
+      return [
+        { id: `open-${step.id}`, name: `${name}: settings`, group: 'Steps', run: () => bench.setState({ opened: step.id }) },
+        { id: `switch-${step.id}`, name: `${name}: ${step.on ? 'off' : 'on'}`, group: 'Steps', run: () => switchStep(bench, step.id) },
+        { id: `twice-${step.id}`, name: `${name}: once more`, group: 'Steps', run: () => duplicateStep(bench, step.id) },
+      ];
+    });
+    const adding = treatments.map((t): Command => ({
+      id: `add-${t.id}`,
+      name: `Add ${t.name}, for ${t.answers}`,
+      group: 'Treatments',
+      run: () => addStep(bench, t.id),
+    }));
+    return [...picture(bench), ...(moving ? time(bench, stretch) : []), ...plan, ...ofSteps, ...adding];
+  }, [bench, stretch, doors, moving, treatments, steps]);
+  useCommands(commands);
 }

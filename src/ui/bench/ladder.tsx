@@ -13,10 +13,10 @@ import {
 import { SortableContext, sortableKeyboardCoordinates, verticalListSortingStrategy } from '@dnd-kit/sortable';
 import { Redo2, Undo2 } from 'lucide-react';
 import { DropdownMenu } from 'radix-ui';
-import { useStore } from 'zustand';
 import { rate, streamText } from '../parts/format';
 import { usePatches } from './patches';
-import { addStep, moveStep, redo, undo } from './planActions';
+import { after, before, redo, undo, versionAt } from './history';
+import { addStep, moveStep } from './planActions';
 import { EndRung, StepRung } from './rung';
 import { livePlan, useBench, useBenchStore } from './store';
 
@@ -24,10 +24,8 @@ import { livePlan, useBench, useBenchStore } from './store';
 export function Ladder() {
   const bench = useBenchStore();
   const plan = useBench(livePlan);
-  const { description, version, costs, output } = useBench((s) => s);
+  const { description, costs, output, history } = useBench((s) => s);
   const patches = usePatches();
-  const past = useStore(bench.temporal, (s) => s.pastStates.length),
-    future = useStore(bench.temporal, (s) => s.futureStates.length);
   const sensors = useSensors(
     useSensor(PointerSensor, { activationConstraint: { distance: 4 } }),
     useSensor(KeyboardSensor, { coordinateGetter: sortableKeyboardCoordinates }),
@@ -60,13 +58,13 @@ export function Ladder() {
       <header className="flex h-[34px] shrink-0 items-center gap-2 border-b pr-2 pl-[14px]">
         <h2 className="text-[14px]">Plan</h2>
         <span className="truncate text-ink2" data-testid="plan-version">
-          version {version}
+          version {versionAt(history, history.at)?.number ?? '…'}
         </span>
         <span className="flex-1" />
-        <button type="button" className="btn px-1.5" disabled={past === 0} onClick={() => undo(bench)} aria-label="Undo">
+        <button type="button" className="btn px-1.5" disabled={!before(history)} onClick={() => undo(bench)} aria-label="Undo">
           <Undo2 size={14} aria-hidden />
         </button>
-        <button type="button" className="btn px-1.5" disabled={future === 0} onClick={() => redo(bench)} aria-label="Redo">
+        <button type="button" className="btn px-1.5" disabled={!after(history)} onClick={() => redo(bench)} aria-label="Redo">
           <Redo2 size={14} aria-hidden />
         </button>
       </header>

@@ -1,14 +1,20 @@
-import { useEffect, useMemo, useState } from 'react';
+import { useEffect, useMemo, useRef, useState } from 'react';
+import { useStore } from 'zustand';
+import type { Plan } from '../../core/plan/plan';
 import { fetchProof, type ProofAnswer, type ProofWish, type Rect } from '../parts/api';
 import type { Size } from './geometry';
-import { livePlan, lookedSteps, useBenchStore, type Bench } from './store';
-import { useStore } from 'zustand';
+import { versionAt } from './history';
+import { livePlan, lookedSteps, useBenchStore, type Bench, type BenchState } from './store';
+import { firstLook, tilesOf, type Wanted } from './tiles';
 
-/** One of the two pictures on the canvas. */
+/** A picture on the canvas, or a part of one. */
 export interface Layer extends ProofAnswer {
   /** Frame of the output it belongs to. */
   frame: number;
 }
+
+/** Which of the two pictures: what the result is held against, or the result. */
+export type Role = 'source' | 'result';
 
 /** Names this page among the viewers of the server. */
 const VIEWER = Math.random().toString(36).slice(2);
@@ -19,86 +25,144 @@ export const viewerName = (role: string): string => `${VIEWER}-${role}`;
 
 /** Longest side of a proof asked for. */
 const LARGEST = 4096;
+/** Tiles asked for at a time: the server works one while another is on its way. */
+const AT_A_TIME = 2;
+/** Tiles kept of one picture, also out of view. */
+const KEPT = 48;
 
-/** A wish for what is on the canvas now. */
-export function wishFor(bench: Bench, part: Rect, pixels: Size, role: 'source' | 'result', turn: number): ProofWish {
+const side = (v: number): number => Math.max(1, Math.min(LARGEST, Math.round(v)));
+
+/** The plan of a role and how many of its steps are applied: the left picture is the source, or another version's result. */
+export function roleOf(state: BenchState, role: Role): { plan: Plan; after: number | undefined } {
+  if (role === 'result') return { plan: livePlan(state), after: lookedSteps(state) };
+  const other = versionAt(state.history, state.against);
+  return other ? { plan: other.plan, after: undefined } : { plan: livePlan(state), after: 0 };
+}
+
+/** A wish for a part of the picture of a role. */
+export function wishFor(bench: Bench, part: Rect, pixels: Size, role: Role, turn: number): ProofWish {
   const state = bench.getState();
   return {
-    plan: livePlan(state),
+    ...roleOf(state, role),
     frame: state.frame,
     region: part,
-    after: role === 'source' ? 0 : lookedSteps(state),
     evidence: role === 'result' && state.evidence,
-    fit: {
-      width: Math.max(1, Math.min(LARGEST, Math.round(pixels.width))),
-      height: Math.max(1, Math.min(LARGEST, Math.round(pixels.height))),
-    },
+    fit: { width: side(pixels.width), height: side(pixels.height) },
     viewer: viewerName(role),
     turn,
     lane: 'picture',
   };
 }
 
+/** What a picture depends on, but for the view. */
+interface Content {
+  done: Plan | string;
+  after: number | undefined;
+  frame: number;
+  evidence: boolean;
+}
+
+interface Shown {
+  /** What is drawn, the lowest first. */
+  layers: Layer[];
+  /** Something that is wanted is not there yet. */
+  waiting: boolean;
+}
+
 /**
- * The picture of a role, asked for anew whenever what it shows changes; the old one stays until the new one is there.
- * `paused` keeps it from asking, such as while a proofed stretch plays.
+ * The picture of a role, asked for anew whenever what it shows changes; what was there stays beneath until the new is whole.
+ * After a change of the plan a small part in the middle comes first. `paused` keeps it from asking, such as while a proofed
+ * stretch plays.
  */
-export function useLayer(
-  role: 'source' | 'result',
-  part: Rect | undefined,
-  pixels: Size,
-  paused: boolean,
-): { layer: Layer | undefined; waiting: boolean } {
+export function useLayers(role: Role, part: Rect | undefined, pixels: Size, paused: boolean): Shown {
   const bench = useBenchStore();
-  const [layer, setLayer] = useState<Layer>();
-  const [settled, setSettled] = useState<object>();
-  const plan = useStore(bench, livePlan);
+  const [shown, setShown] = useState<{ layers: Layer[]; settled?: object }>({ layers: [] });
+  /** Tiles of the picture as it is now, by their place. */
+  const tiles = useRef<{ content?: Content; known: Map<string, Layer> }>({ known: new Map() });
+  const plan = useStore(bench, (s) => roleOf(s, role).plan);
+  const after = useStore(bench, (s) => roleOf(s, role).after);
   const frame = useStore(bench, (s) => s.frame);
-  const looked = useStore(bench, lookedSteps);
-  const after = role === 'source' ? 0 : looked;
+  const output = useStore(bench, (s) => s.output);
   const evidence = useStore(bench, (s) => role === 'result' && s.evidence);
+  // The source looks the same whatever is done to it, while the output keeps its shape.
+  const done = after === 0 ? JSON.stringify(output) : plan;
+  const content: Content = useMemo(() => ({ done, after, frame, evidence }), [done, after, frame, evidence]);
   // Parts that differ by less than a screen pixel are the same wish.
   const view =
     part &&
     JSON.stringify([part, { width: Math.round(pixels.width), height: Math.round(pixels.height) }], (_, v: unknown) =>
       typeof v === 'number' && v < 1 ? Math.round(v * 20_000) / 20_000 : v,
     );
-  const wish = useMemo(
-    () => (view && !paused ? { plan, frame, after, view, evidence } : undefined),
-    [plan, frame, after, view, paused, evidence],
-  );
+  const wish = useMemo(() => (view && !paused ? { content, view } : undefined), [content, view, paused]);
   useEffect(() => {
     if (!wish) return;
     const controller = new AbortController();
+    const { signal } = controller;
     const started = performance.now();
     const [region, size] = JSON.parse(wish.view) as [Rect, Size];
-    fetchProof(bench.getState().item.id, wishFor(bench, region, size, role, nextTurn()), controller.signal)
-      .then((answer) => {
-        if (!answer || controller.signal.aborted) return;
-        setLayer({ ...answer, frame: wish.frame });
-        setSettled(wish);
-        if (role === 'result') heard(bench, answer, performance.now() - started);
-      })
-      .catch((error: Error) => {
-        if (controller.signal.aborted) return;
-        setSettled(wish);
-        if (role === 'result') bench.setState({ problem: error.message });
-      });
+    const old = tiles.current.content;
+    // Another plan for the same frame: the change is what one waits for.
+    const changed = old !== undefined && old !== wish.content && old.frame === wish.content.frame;
+    if (old !== wish.content) tiles.current = { content: wish.content, known: new Map() };
+    const { known } = tiles.current;
+    const turn = nextTurn();
+    const ask = async ({ region: r, fit }: Wanted): Promise<Layer | undefined> => {
+      const answer = await fetchProof(bench.getState().item.id, wishFor(bench, r, fit, role, turn), signal);
+      return answer && !signal.aborted ? { ...answer, frame: wish.content.frame } : undefined;
+    };
+    const wanted = tilesOf(region, size, bench.getState().output);
+    const keyOf = ({ region: r }: Wanted): string => JSON.stringify(r);
+    const work = async (): Promise<void> => {
+      const missing = wanted.filter((w) => !known.has(keyOf(w)));
+      const first = changed && missing.length ? firstLook(region, size) : undefined;
+      if (first) {
+        const look = await ask(first);
+        if (signal.aborted) return;
+        if (look) setShown((before) => ({ ...before, layers: [...before.layers, look] }));
+        if (look && role === 'result') bench.setState({ firstTime: performance.now() - started });
+      }
+      const whole: ProofAnswer[] = [];
+      const lane = async (): Promise<void> => {
+        for (let next = missing.shift(); next; next = missing.shift()) {
+          const layer = await ask(next);
+          if (signal.aborted) return;
+          if (!layer) continue;
+          known.set(keyOf(next), layer);
+          whole.push(layer);
+          if (wanted.length > 1) setShown((before) => ({ ...before, layers: [...before.layers, layer] }));
+        }
+      };
+      await Promise.all(Array.from({ length: Math.min(AT_A_TIME, missing.length) }, lane));
+      if (signal.aborted) return;
+      for (const key of known.keys()) if (known.size > KEPT && !wanted.some((w) => keyOf(w) === key)) known.delete(key);
+      const there = wanted.flatMap((w) => known.get(keyOf(w)) ?? []);
+      // Coarser looks at the same picture lie beneath, for what a move uncovers before its own tiles come.
+      const beneath = [...known.values()].filter((l) => !there.includes(l));
+      setShown({ layers: [...beneath, ...there], settled: wish });
+      if (role === 'result' && whole.length) heard(bench, whole, performance.now() - started);
+    };
+    work().catch((error: Error) => {
+      if (signal.aborted) return;
+      setShown((before) => ({ ...before, settled: wish }));
+      if (role === 'result') bench.setState({ problem: error.message });
+    });
     return () => controller.abort();
   }, [bench, role, wish]);
-  return { layer, waiting: wish !== undefined && settled !== wish };
+  return { layers: shown.layers, waiting: wish !== undefined && shown.settled !== wish };
 }
 
-/** Takes over what a proof told: the output's size, and the cost of the steps that were not remembered. */
-function heard(bench: Bench, answer: ProofAnswer, milliseconds: number): void {
+/** Takes over what proofs told: the output's size, and the cost of the steps that were not remembered. */
+function heard(bench: Bench, answers: ProofAnswer[], milliseconds: number): void {
   bench.setState((state) => {
-    const fresh = answer.steps.filter((s) => s.milliseconds > 0.2);
-    const same = JSON.stringify(state.output) === JSON.stringify(answer.output);
+    const [{ output }] = answers;
+    const costs: Record<string, number> = {};
+    for (const { steps } of answers) for (const step of steps) if (step.milliseconds > 0.2) costs[step.id] = step.milliseconds;
+    const same = JSON.stringify(state.output) === JSON.stringify(output);
     return {
       problem: undefined,
       proofTime: milliseconds,
-      costs: fresh.length ? { ...state.costs, ...Object.fromEntries(fresh.map((s) => [s.id, s.milliseconds])) } : state.costs,
-      ...(same ? {} : { output: answer.output, frame: Math.min(state.frame, answer.output.frames - 1) }),
+      costs: { ...state.costs, ...costs },
+      ...(same ? {} : { output, frame: Math.min(state.frame, output.frames - 1) }),
     };
   });
 }

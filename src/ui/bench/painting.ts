@@ -1,5 +1,6 @@
 import type { Rect } from '../parts/api';
 import type { Placement, Size } from './geometry';
+import type { CompareMode, SplitWay } from './store';
 
 /** From this many screen pixels to a picture's pixel on, pixels are shown as they are. */
 const PIXELS_SHOW = 3;
@@ -12,12 +13,19 @@ export interface Drawn {
   invented?: number;
 }
 
-/** Draws one picture where it lies, inside `clip`. */
-function draw(context: CanvasRenderingContext2D, drawn: Drawn, at: Placement, clip: Rect): void {
-  const x = at.x + drawn.place.x * at.width,
-    y = at.y + drawn.place.y * at.height;
-  const width = drawn.place.width * at.width,
-    height = drawn.place.height * at.height;
+/** Where one picture lies on the canvas, and what part of the canvas it may use. */
+export interface Pane {
+  at: Placement;
+  clip: Rect;
+}
+
+export interface Panes {
+  source?: Pane;
+  result?: Pane;
+}
+
+/** Draws the parts of one picture where they lie, inside its clip. */
+function draw(context: CanvasRenderingContext2D, parts: Drawn[], { at, clip }: Pane): void {
   context.save();
   context.beginPath();
   context.rect(clip.x, clip.y, clip.width, clip.height);
@@ -25,31 +33,66 @@ function draw(context: CanvasRenderingContext2D, drawn: Drawn, at: Placement, cl
   context.beginPath();
   context.rect(at.x, at.y, at.width, at.height);
   context.clip();
-  context.imageSmoothingEnabled = width / drawn.bitmap.width < PIXELS_SHOW;
-  context.imageSmoothingQuality = 'high';
-  context.drawImage(drawn.bitmap, x, y, width, height);
+  for (const { bitmap, place } of parts) {
+    const width = place.width * at.width,
+      height = place.height * at.height;
+    context.imageSmoothingEnabled = width / bitmap.width < PIXELS_SHOW;
+    context.imageSmoothingQuality = 'high';
+    context.drawImage(bitmap, at.x + place.x * at.width, at.y + place.y * at.height, width, height);
+  }
   context.restore();
 }
 
-export interface Panes {
-  /** Where each role's picture lies on the canvas, and what part of the canvas it may use. */
-  source?: { at: Placement; clip: Rect };
-  result?: { at: Placement; clip: Rect };
-}
-
-export function paint(
-  canvas: HTMLCanvasElement,
-  surround: string,
-  panes: Panes,
-  source: Drawn | undefined,
-  result: Drawn | undefined,
-): void {
+/** Draws the panes. */
+export function paint(canvas: HTMLCanvasElement, surround: string, panes: Panes, source: Drawn[], result: Drawn[]): void {
   const context = canvas.getContext('2d');
   if (!context) return;
   context.fillStyle = surround;
   context.fillRect(0, 0, canvas.width, canvas.height);
-  if (panes.source && source) draw(context, source, panes.source.at, panes.source.clip);
-  if (panes.result && result) draw(context, result, panes.result.at, panes.result.clip);
+  if (panes.source) draw(context, source, panes.source);
+  if (panes.result) draw(context, result, panes.result);
+}
+
+/** Canvases beside the one on screen, made once. */
+const beside: HTMLCanvasElement[] = [];
+
+/** A picture by itself: its parts overlap, so they must be whole before it is compared. */
+function drawnBeside(n: number, like: HTMLCanvasElement, parts: Drawn[], pane: Pane): HTMLCanvasElement {
+  const canvas = (beside[n] ??= document.createElement('canvas'));
+  canvas.width = like.width;
+  canvas.height = like.height;
+  const context = canvas.getContext('2d');
+  if (context) {
+    context.setTransform((like.getContext('2d') as CanvasRenderingContext2D).getTransform());
+    draw(context, parts, pane);
+  }
+  return canvas;
+}
+
+/** Draws how far both pictures differ, `gain` times as strong; where they are the same it is black. */
+export function paintDifference(
+  canvas: HTMLCanvasElement,
+  surround: string,
+  pane: Pane,
+  source: Drawn[],
+  result: Drawn[],
+  gain: number,
+): void {
+  const context = canvas.getContext('2d');
+  if (!context) return;
+  const difference = drawnBeside(0, canvas, source, pane);
+  const work = difference.getContext('2d') as CanvasRenderingContext2D;
+  work.setTransform(1, 0, 0, 1, 0, 0);
+  work.globalCompositeOperation = 'difference';
+  work.drawImage(drawnBeside(1, canvas, result, pane), 0, 0);
+  work.globalCompositeOperation = 'source-over';
+  context.fillStyle = surround;
+  context.fillRect(0, 0, canvas.width, canvas.height);
+  context.save();
+  context.setTransform(1, 0, 0, 1, 0, 0);
+  context.filter = `brightness(${gain})`;
+  context.drawImage(difference, 0, 0);
+  context.restore();
 }
 
 /** Rectangle of canvas pixels. */
@@ -58,14 +101,17 @@ export const area = (x: number, y: number, width: number, height: number): Rect 
 /** Blank between the two pictures of a pair, in canvas pixels. */
 const GAP = 4;
 
-/** The panes of a way of comparing; `holding` puts the source where the result was. */
-export function panesFor(
-  mode: 'split' | 'pair' | 'single',
-  holding: boolean,
-  split: number,
-  canvas: Size,
-  place: (room: Size) => Placement,
-): Panes {
+/** How the two pictures are compared. */
+export interface Comparison {
+  mode: CompareMode;
+  /** The source is held up instead of the result. */
+  holding: boolean;
+  split: number;
+  way: SplitWay;
+}
+
+/** The panes of a way of comparing; of flicker and difference, the result's, which the source's is the same as. */
+export function panesFor({ mode, holding, split, way }: Comparison, canvas: Size, place: (room: Size) => Placement): Panes {
   const whole = area(0, 0, canvas.width, canvas.height);
   if (mode === 'pair') {
     const half = (canvas.width - GAP) / 2;
@@ -76,11 +122,18 @@ export function panesFor(
   }
   const at = place(canvas);
   if (holding) return { source: { at, clip: whole } };
-  if (mode === 'single') return { result: { at, clip: whole } };
+  if (mode !== 'split') return { result: { at, clip: whole } };
+  if (way === 'level') {
+    const line = Math.round(split * canvas.height);
+    return {
+      source: { at, clip: area(0, 0, canvas.width, line) },
+      result: { at, clip: area(0, line, canvas.width, canvas.height - line) },
+    };
+  }
   const line = Math.round(split * canvas.width);
   return { source: { at, clip: area(0, 0, line, canvas.height) }, result: { at, clip: area(line, 0, canvas.width - line, canvas.height) } };
 }
 
 /** Size of the room one picture has. */
-export const roomFor = (mode: 'split' | 'pair' | 'single', canvas: Size): Size =>
+export const roomFor = (mode: CompareMode, canvas: Size): Size =>
   mode === 'pair' ? { width: (canvas.width - GAP) / 2, height: canvas.height } : canvas;

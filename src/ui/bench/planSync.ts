@@ -3,33 +3,55 @@ import { toast } from 'sonner';
 import { useStore } from 'zustand';
 import type { PlanVersion } from '../../archive/types';
 import { api, type PlanDescription } from '../parts/api';
-import { useBenchStore } from './store';
+import { versionAt, type Unsent } from './history';
+import { useBenchStore, type Bench } from './store';
 
-/** Quiet time after which a changed plan is kept, milliseconds. */
-const QUIET = 150;
+interface Answer {
+  plan: PlanVersion;
+  description: PlanDescription;
+}
 
-/** Keeps every change of the plan as a version on the server, and learns what it makes of the picture. */
+/** Tells the archive every change of the plan, one after the other, and learns what the plan makes of the picture. */
 export function usePlanSync(): void {
   const bench = useBenchStore();
-  const plan = useStore(bench, (s) => s.plan);
-  const kept = useRef(plan);
-  const turn = useRef(0);
+  const waiting = useStore(bench, (s) => s.history.unsent.length);
+  const sending = useRef(false);
   useEffect(() => {
-    if (plan === kept.current) return;
-    const mine = ++turn.current;
-    const timer = setTimeout(() => {
-      const { item, change } = bench.getState();
-      api<{ plan: PlanVersion; description: PlanDescription }>(`items/${item.id}/plan`, {
-        method: 'PUT',
-        json: { plan, change: change.slice(0, 300) },
-      })
-        .then((answer) => {
-          kept.current = plan;
-          if (mine !== turn.current) return;
-          bench.setState({ version: answer.plan.version, description: answer.description });
-        })
-        .catch((error: Error) => toast.error(`The plan was not kept: ${error.message}`));
-    }, QUIET);
-    return () => clearTimeout(timer);
-  }, [bench, plan]);
+    if (sending.current || waiting === 0) return;
+    sending.current = true;
+    void sendAll(bench).finally(() => (sending.current = false));
+  }, [bench, waiting]);
+}
+
+async function sendAll(bench: Bench): Promise<void> {
+  for (let [next] = bench.getState().history.unsent; next; [next] = bench.getState().history.unsent) {
+    try {
+      const answer = await send(bench, next);
+      if (answer) learn(bench, next.key, answer);
+    } catch (error) {
+      toast.error(`The plan was not kept: ${(error as Error).message}`);
+    }
+    bench.setState(({ history }) => ({ history: { ...history, unsent: history.unsent.slice(1) } }));
+  }
+}
+
+async function send(bench: Bench, { what, key }: Unsent): Promise<Answer | undefined> {
+  const { item, history } = bench.getState();
+  const version = versionAt(history, key);
+  if (!version) return undefined;
+  if (what === 'name') {
+    await api(`items/${item.id}/plan/${version.number}`, { method: 'PATCH', json: { name: version.name } });
+    return undefined;
+  }
+  // A version that could not be kept is kept anew when one goes back to it.
+  if (what === 'go' && version.number !== undefined)
+    return api<Answer>(`items/${item.id}/plan/go`, { method: 'POST', json: { version: version.number } });
+  return api<Answer>(`items/${item.id}/plan`, { method: 'PUT', json: { plan: version.plan, change: version.change.slice(0, 300) } });
+}
+
+function learn(bench: Bench, key: string, { plan, description }: Answer): void {
+  bench.setState(({ history }) => ({
+    history: { ...history, versions: history.versions.map((v) => (v.key === key ? { ...v, number: plan.version } : v)) },
+    ...(history.at === key && { description }),
+  }));
 }

@@ -8,6 +8,7 @@ import type { JobOptions } from '../../archive/types';
 import { api } from '../parts/api';
 import { Sheet } from '../parts/ask';
 import { streamText } from '../parts/format';
+import { versionAt } from './history';
 import { useBench } from './store';
 
 /** What is asked before a job goes into the queue. */
@@ -20,7 +21,8 @@ export function QueueDialog({ open, onOpenChange }: { open: boolean; onOpenChang
 }
 
 function QueueForm({ close }: { close: () => void }) {
-  const { item, output, version, description } = useBench((s) => s);
+  const { item, output, description, history } = useBench((s) => s);
+  const version = versionAt(history, history.at)?.number;
   const queries = useQueryClient();
   const still = item.kind === 'still';
   const [options, setOptions] = useState<JobOptions>({
@@ -140,7 +142,7 @@ function QueueForm({ close }: { close: () => void }) {
         <button type="button" className="btn" onClick={close}>
           Cancel
         </button>
-        <button type="submit" className="btn btn-act" disabled={busy || Boolean(wrong)}>
+        <button type="submit" className="btn btn-act" disabled={busy || Boolean(wrong) || history.unsent.length > 0}>
           Add to queue
         </button>
       </div>

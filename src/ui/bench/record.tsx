@@ -4,7 +4,9 @@ import { Tabs } from 'radix-ui';
 import type { ReactNode } from 'react';
 import type { Item } from '../../archive/types';
 import { bytes, duration, shapeText } from '../parts/format';
+import { HistoryPanel } from './historyPanel';
 import { useBench } from './store';
+import { StripList } from './stripList';
 
 type TrackFacts = Item['facts']['tracks'][number];
 
@@ -15,12 +17,18 @@ export function RecordPanel() {
     'h-[34px] border-b-2 border-transparent text-ink2 cursor-pointer data-[state=active]:border-ink data-[state=active]:font-semibold data-[state=active]:text-ink';
   return (
     <Tabs.Root defaultValue="condition" className="flex h-full flex-col bg-paper">
-      <Tabs.List aria-label="Record" className="flex h-[34px] shrink-0 gap-5 border-b px-3">
+      <Tabs.List aria-label="Record" className="flex h-[34px] shrink-0 gap-4 border-b px-[14px]">
         <Tabs.Trigger value="condition" className={tab}>
           Condition
         </Tabs.Trigger>
         <Tabs.Trigger value="facts" className={tab}>
           Facts
+        </Tabs.Trigger>
+        <Tabs.Trigger value="history" className={tab}>
+          History
+        </Tabs.Trigger>
+        <Tabs.Trigger value="strips" className={tab}>
+          Strips
         </Tabs.Trigger>
       </Tabs.List>
       <Tabs.Content value="condition" className="min-h-0 flex-1 overflow-y-auto" tabIndex={0}>
@@ -28,6 +36,12 @@ export function RecordPanel() {
       </Tabs.Content>
       <Tabs.Content value="facts" className="min-h-0 flex-1 overflow-y-auto" tabIndex={0}>
         <Facts item={item} />
+      </Tabs.Content>
+      <Tabs.Content value="history" className="min-h-0 flex-1 overflow-y-auto" tabIndex={0}>
+        <HistoryPanel />
+      </Tabs.Content>
+      <Tabs.Content value="strips" className="min-h-0 flex-1 overflow-y-auto" tabIndex={0}>
+        <StripList />
       </Tabs.Content>
     </Tabs.Root>
   );

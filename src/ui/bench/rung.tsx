@@ -8,8 +8,9 @@ import type { PlanDescription, ProofAnswer } from '../parts/api';
 import { loupePart } from './geometry';
 import { MaskPanel } from './maskPanel';
 import { PATCH } from './patches';
-import { removeStep, returnToMeasured, switchStep } from './planActions';
+import { duplicateStep, removeStep, returnToMeasured, switchStep } from './planActions';
 import { SettingsForm } from './settingsForm';
+import { SpanPanel } from './spanPanel';
 import { infoOf, useBench, useBenchStore } from './store';
 
 /** 61 ms */
@@ -55,6 +56,7 @@ export function StepRung({
   const open = useBench((s) => s.opened === step.id);
   const looked = useBench((s) => s.lookAfter === step.id);
   const cost = useBench((s) => s.costs[step.id]);
+  const moving = useBench((s) => s.description.source.frames > 1);
   const { attributes, listeners, setNodeRef, setActivatorNodeRef, transform, transition, isDragging } = useSortable({ id: step.id });
   const changed = step.measured && JSON.stringify(step.measured) !== JSON.stringify(step.settings);
   const settable = info.settings.length > 0;
@@ -112,6 +114,7 @@ export function StepRung({
           {described?.problem || described?.warning ? <p className="mb-1.5 text-warn">{described.problem ?? described.warning}</p> : null}
           {settable && <SettingsForm step={step} info={info} />}
           {info.masks && <MaskPanel step={step} />}
+          {info.masks && moving && <SpanPanel step={step} />}
           <div className="mt-1.5 flex flex-wrap items-center gap-x-2 gap-y-1 whitespace-nowrap">
             <button type="button" className="btn" aria-pressed={step.on} onClick={() => switchStep(bench, step.id)}>
               {step.on ? 'Switch off' : 'Switch on'}
@@ -125,6 +128,9 @@ export function StepRung({
               {step.measured ? (changed ? 'back to measured' : 'as measured') : 'defaults'}
             </button>
             <span className="flex-1" />
+            <button type="button" className="quiet" title="Puts a copy right after it" onClick={() => duplicateStep(bench, step.id)}>
+              once more
+            </button>
             <button type="button" className="quiet" onClick={() => removeStep(bench, step.id)}>
               take out
             </button>

@@ -5,7 +5,7 @@ import { useState } from 'react';
 import type { PlanStep } from '../../core/plan/plan';
 import type { SettingSpec } from '../../core/treatments/setting';
 import type { TreatmentInfo } from '../parts/api';
-import { changeSetting, previewSetting } from './planActions';
+import { changeSetting, previewSetting, returnSetting } from './planActions';
 import { useBench, useBenchStore } from './store';
 import { secondsText } from '../parts/format';
 
@@ -16,11 +16,43 @@ const SLIDER_STEPS = 2000;
 export function SettingsForm({ step, info }: { step: PlanStep; info: TreatmentInfo }) {
   const still = useBench((s) => s.description.source.frames === 1);
   const shown = info.settings.filter((s) => !(s.moving && still) && (!s.when || s.when.is.includes(String(step.settings[s.when.key]))));
+  const [told, setTold] = useState<string>();
+  const explained = shown.find((s) => s.key === told) ?? shown[0];
   return (
-    <div className="grid grid-cols-[minmax(66px,auto)_1fr_76px] items-center gap-x-2 gap-y-[5px]">
-      {shown.map((spec) => (
-        <SettingRow key={spec.key} spec={spec} step={step} />
-      ))}
+    <>
+      <div className="grid grid-cols-[minmax(66px,auto)_1fr_76px] items-center gap-x-2 gap-y-[5px]">
+        {shown.map((spec) => (
+          <div key={spec.key} className="contents" onFocus={() => setTold(spec.key)} onPointerEnter={() => setTold(spec.key)}>
+            <SettingRow spec={spec} step={step} />
+          </div>
+        ))}
+      </div>
+      {explained && <Explanation spec={explained} step={step} />}
+    </>
+  );
+}
+
+/** What the setting at hand does, its bounds, what was measured; always as high, so that nothing jumps. */
+function Explanation({ spec, step }: { spec: SettingSpec; step: PlanStep }) {
+  const bench = useBenchStore();
+  const value = step.settings[spec.key],
+    start = step.measured ? step.measured[spec.key] : spec.default;
+  const word = step.measured ? 'measured' : 'at first';
+  const text = (v: unknown): string => spec.options?.find((o) => o.value === v)?.label ?? `${String(v)}${spec.unit ? ` ${spec.unit}` : ''}`;
+  return (
+    <div className="mt-1.5 min-h-[92px] border-t pt-1 text-[12px] leading-[16px] text-ink2" data-testid="explanation">
+      <p>
+        <span className="font-semibold text-ink">{spec.label}.</span> {spec.help}
+      </p>
+      <p className="tabular-nums">
+        {spec.kind === 'number' && `${spec.min} to ${spec.max}${spec.unit ? ` ${spec.unit}` : ''}; `}
+        {word} {typeof start === 'boolean' ? (start ? 'on' : 'off') : text(start)}{' '}
+        {value !== start && (
+          <button type="button" className="quiet" onClick={() => returnSetting(bench, step.id, spec.key)}>
+            back to it
+          </button>
+        )}
+      </p>
     </div>
   );
 }
@@ -78,6 +110,13 @@ function NumberControls({
           max={max}
           step={unit}
           value={[value]}
+          onKeyDown={(e) => {
+            // A tenth of a step, which the slider itself cannot.
+            if (!e.altKey || spec.whole || !e.key.startsWith('Arrow')) return;
+            e.preventDefault();
+            const by = (e.key === 'ArrowRight' || e.key === 'ArrowUp' ? unit : -unit) / 10;
+            changeSetting(bench, step.id, spec.key, clean(Math.min(max, Math.max(min, value + by))));
+          }}
           onValueChange={([v]) => previewSetting(bench, step.id, spec.key, clean(v))}
           onValueCommit={([v]) => changeSetting(bench, step.id, spec.key, clean(v))}
         >
@@ -147,7 +186,8 @@ export function NumberField({
           if (e.key === 'Enter') commit();
           if (e.key === 'ArrowUp' || e.key === 'ArrowDown') {
             e.preventDefault();
-            nudge((e.key === 'ArrowUp' ? 1 : -1) * (e.shiftKey ? 10 : 1));
+            e.stopPropagation();
+            nudge((e.key === 'ArrowUp' ? 1 : -1) * (e.shiftKey ? 10 : e.altKey && !spec.whole ? 0.1 : 1));
           }
         }}
       />

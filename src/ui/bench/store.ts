@@ -1,30 +1,30 @@
 import { createContext, useContext } from 'react';
-import { temporal, type TemporalState } from 'zundo';
 import { createStore, useStore, type StoreApi } from 'zustand';
-import type { Item } from '../../archive/types';
+import type { Item, Strip } from '../../archive/types';
 import type { StreamInfo } from '../../core/picture/picture';
 import type { Plan, PlanStep } from '../../core/plan/plan';
 import type { ItemAnswer, PlanDescription, TreatmentInfo } from '../parts/api';
 import type { View } from './geometry';
+import { historyFrom, type History } from './history';
 
-export type CompareMode = 'split' | 'pair' | 'single';
+export type CompareMode = 'split' | 'pair' | 'single' | 'difference' | 'flicker';
+/** How the split line runs. */
+export type SplitWay = 'upright' | 'level';
 
 export interface FrameRange {
   first: number;
   last: number;
 }
 
-/** Everything the bench of one item shows. Only `plan` and what changed it can be undone. */
+/** Everything the bench of one item shows. */
 export interface BenchState {
   item: Item;
   treatments: TreatmentInfo[];
   plan: Plan;
-  /** What the last change did, in words. */
-  change: string;
+  history: History;
   /** The plan while a slider is being dragged. */
   draft: Plan | undefined;
   description: PlanDescription;
-  version: number;
   /** Stream after the whole plan, as last heard. */
   output: StreamInfo;
   /** Frame of the output. */
@@ -35,6 +35,13 @@ export interface BenchState {
   mode: CompareMode;
   /** Where the split line stands, as a share of the canvas. */
   split: number;
+  way: SplitWay;
+  /** Times a difference is amplified. */
+  gain: number;
+  /** Changes a second of flicker. */
+  flickerRate: number;
+  /** Version of the plan that is looked at instead of the source. */
+  against: string | undefined;
   loupe: { u: number; v: number };
   /** The source is held up instead of the result. */
   holding: boolean;
@@ -44,50 +51,50 @@ export interface BenchState {
   opened: string | undefined;
   /** Step after which the picture is looked at; the whole plan when nothing. */
   lookAfter: string | undefined;
-  /** Milliseconds each step last took. */
+  /** Milliseconds each step last took, reckoned for a whole frame. */
   costs: Record<string, number>;
   /** Milliseconds from the wish to the picture, last time. */
   proofTime: number | undefined;
+  /** Milliseconds to the first part of it. */
+  firstTime: number | undefined;
   problem: string | undefined;
+  /** The test strip that is open. */
+  strip: Strip | undefined;
 }
 
-type Undoable = Pick<BenchState, 'plan' | 'change'>;
-export type Bench = StoreApi<BenchState> & { temporal: StoreApi<TemporalState<Undoable>> };
-
-/** Steps that can be undone. */
-const UNDO_STEPS = 500;
+export type Bench = StoreApi<BenchState>;
 
 export function createBench(answer: ItemAnswer & Required<Pick<ItemAnswer, 'plan' | 'description'>>): Bench {
-  const { item, plan, description, treatments } = answer;
-  return createStore<BenchState>()(
-    temporal(
-      (): BenchState => ({
-        item,
-        treatments,
-        plan: plan.plan,
-        change: plan.change,
-        draft: undefined,
-        description,
-        version: plan.version,
-        output: description.output,
-        frame: Math.floor(description.output.frames / 2),
-        range: undefined,
-        playing: 0,
-        view: { zoom: 'fit', u: 0.5, v: 0.5 },
-        mode: 'split',
-        split: 0.5,
-        loupe: { u: 0.5, v: 0.4 },
-        holding: false,
-        evidence: false,
-        opened: undefined,
-        lookAfter: undefined,
-        costs: {},
-        proofTime: undefined,
-        problem: undefined,
-      }),
-      { limit: UNDO_STEPS, partialize: ({ plan, change }) => ({ plan, change }), equality: (a, b) => a.plan === b.plan },
-    ),
-  );
+  const { item, plan, history, description, treatments } = answer;
+  return createStore<BenchState>()((): BenchState => ({
+    item,
+    treatments,
+    plan: plan.plan,
+    history: historyFrom(history),
+    draft: undefined,
+    description,
+    output: description.output,
+    frame: Math.floor(description.output.frames / 2),
+    range: undefined,
+    playing: 0,
+    view: { zoom: 'fit', u: 0.5, v: 0.5 },
+    mode: 'split',
+    split: 0.5,
+    way: 'upright',
+    gain: 8,
+    flickerRate: 2,
+    against: undefined,
+    loupe: { u: 0.5, v: 0.4 },
+    holding: false,
+    evidence: false,
+    opened: undefined,
+    lookAfter: undefined,
+    costs: {},
+    proofTime: undefined,
+    firstTime: undefined,
+    problem: undefined,
+    strip: undefined,
+  }));
 }
 
 export const BenchContext = createContext<Bench | undefined>(undefined);

@@ -1,21 +1,27 @@
 'use client';
 
 import { useQuery, useQueryClient } from '@tanstack/react-query';
-import Link from 'next/link';
-import { useCallback } from 'react';
+import { useCallback, useMemo, useState } from 'react';
 import { useDropzone } from 'react-dropzone';
+import { toast } from 'sonner';
 import type { Collection, Item } from '../../archive/types';
 import { api } from '../parts/api';
-import { bytes, duration, rate, shapeText } from '../parts/format';
+import { useCommands, type Command } from '../parts/commands';
 import { Empty, Trouble } from '../parts/empty';
 import { Shell } from '../parts/shell';
+import { ContactSheet } from './contactSheet';
 import { IntakeButtons, UploadList } from './intakePanel';
+import { TemplateSheet } from './templateSheet';
 import { useUploads } from './uploads';
 
 interface Answer {
   collection: Collection;
   items: Item[];
 }
+
+/** What a card says of an item, for finding it by its condition. */
+const wordsOf = (item: Item): string =>
+  [item.name, ...(item.condition?.findings ?? []).map((f) => `${f.name} ${f.reading}`), ...item.facts.damage].join(' ').toLowerCase();
 
 /** A collection's items as a contact sheet; files can be dropped anywhere on it. */
 export function CollectionPlace({ id }: { id: string }) {
@@ -32,6 +38,47 @@ export function CollectionPlace({ id }: { id: string }) {
     noClick: true,
     noKeyboard: true,
   });
+  const [looked, setLooked] = useState('');
+  const [chosen, setChosen] = useState<ReadonlySet<string>>(new Set());
+  const [templating, setTemplating] = useState(false);
+  const items = useMemo(() => {
+    const words = looked.toLowerCase().split(/\s+/).filter(Boolean);
+    return (data?.items ?? []).filter((i) => words.every((w) => wordsOf(i).includes(w)));
+  }, [data, looked]);
+  const turn = useCallback(
+    (item: string) =>
+      setChosen((old) => {
+        const next = new Set(old);
+        if (!next.delete(item)) next.add(item);
+        return next;
+      }),
+    [],
+  );
+  const all = useCallback(() => setChosen(new Set(items.map((i) => i.id))), [items]);
+  useCommands(
+    useMemo(
+      (): Command[] => [
+        { id: 'choose-all', name: 'Choose all items', group: 'Collection', keys: ['ctrl+a'], shown: 'Ctrl A', run: all },
+        { id: 'choose-none', name: 'Choose none', group: 'Collection', keys: ['escape'], shown: 'Esc', run: () => setChosen(new Set()) },
+        { id: 'template', name: 'Apply a template to the chosen items…', group: 'Collection', run: () => setTemplating(true) },
+      ],
+      [all],
+    ),
+  );
+  const picked = (data?.items ?? []).filter((i) => chosen.has(i.id));
+  const queueAll = async (): Promise<void> => {
+    let queued = 0;
+    for (const item of picked) {
+      try {
+        await api('jobs', { method: 'POST', json: { itemId: item.id } });
+        queued++;
+      } catch (e) {
+        toast.error(`${item.name}: ${(e as Error).message}`);
+      }
+    }
+    if (queued) toast(`${queued} ${queued === 1 ? 'item is' : 'items are'} in the queue.`);
+    await queries.invalidateQueries({ queryKey: ['jobs'] });
+  };
   return (
     <Shell
       trail={
@@ -44,65 +91,54 @@ export function CollectionPlace({ id }: { id: string }) {
       }
       actions={<IntakeButtons collectionId={id} onDone={refresh} />}
     >
-      <main {...getRootProps()} className="relative flex-1 overflow-auto px-[14px] py-4">
+      <main {...getRootProps()} className="relative flex min-h-0 flex-1 flex-col">
         <input {...getInputProps()} data-testid="drop-input" aria-label="Files dropped onto the collection" />
-        <Trouble error={error} />
-        <UploadList />
-        {data?.items.length === 0 && (
-          <Empty title="Nothing taken in yet.">
-            Drop photographs, scans, films or whole folders here, or choose them above. Originals are put away unchanged with their
-            checksums; each is examined and gets a proposed plan.
-          </Empty>
-        )}
         {data && data.items.length > 0 && (
-          <ul className="grid grid-cols-[repeat(auto-fill,minmax(240px,1fr))] gap-x-5 gap-y-6" aria-label="Items">
-            {data.items.map((item) => (
-              <ItemCard key={item.id} item={item} />
-            ))}
-          </ul>
+          <div className="flex h-[34px] shrink-0 items-center gap-3 border-b px-[14px]" role="toolbar" aria-label="Items">
+            <input
+              className="field w-[230px]"
+              type="search"
+              aria-label="Show only items whose name or condition holds"
+              placeholder="name or condition: grain, interlaced…"
+              value={looked}
+              onChange={(e) => setLooked(e.target.value)}
+            />
+            <span className="w-[9em] text-ink2 tabular-nums">{looked && `${items.length} of ${data.items.length} shown`}</span>
+            <span className="flex-1" />
+            <span className="text-ink2 tabular-nums" role="status">
+              {chosen.size > 0 ? `${chosen.size} chosen` : ''}
+            </span>
+            <button type="button" className="btn" onClick={chosen.size ? () => setChosen(new Set()) : all}>
+              {chosen.size ? 'Choose none' : 'Choose all'}
+            </button>
+            <button type="button" className="btn" disabled={chosen.size === 0} onClick={() => setTemplating(true)}>
+              Apply a template…
+            </button>
+            <button type="button" className="btn" disabled={chosen.size === 0} onClick={() => void queueAll()}>
+              Add to queue
+            </button>
+          </div>
         )}
+        <div className="px-[14px] empty:hidden">
+          <Trouble error={error} />
+          <UploadList />
+        </div>
+        {data?.items.length === 0 && (
+          <div className="px-[14px] py-4">
+            <Empty title="Nothing taken in yet.">
+              Drop photographs, scans, films or whole folders here, or choose them above. Originals are put away unchanged with their
+              checksums; each is examined and gets a proposed plan.
+            </Empty>
+          </div>
+        )}
+        {data && data.items.length > 0 && <ContactSheet items={items} chosen={chosen} turn={turn} />}
         {isDragActive && (
           <div className="pointer-events-none absolute inset-2 grid place-items-center border-2 border-act bg-act2/90 text-[18px] font-semibold">
             Let go to take these in
           </div>
         )}
       </main>
+      <TemplateSheet collectionId={id} items={picked} open={templating} onOpenChange={setTemplating} />
     </Shell>
-  );
-}
-
-function ItemCard({ item }: { item: Item }) {
-  const { stream } = item.facts;
-  const faults = item.condition?.findings.filter((f) => f.severity !== 'none') ?? [];
-  return (
-    <li data-testid="item" data-state={item.state}>
-      <Link href={`/items/${item.id}`} className="block">
-        <div className="grid h-[180px] place-items-center bg-[#777]">
-          {item.state === 'examining' ? (
-            <span className="text-white">being examined…</span>
-          ) : item.state === 'failed' ? (
-            <span className="text-white">no picture</span>
-          ) : (
-            // A thumbnail of the archive's own; the framework's image service would only copy it.
-            // eslint-disable-next-line @next/next/no-img-element
-            <img src={`/api/items/${item.id}/thumbnail`} alt="" className="max-h-[180px] max-w-full" />
-          )}
-        </div>
-        <p className="serif mt-1.5 truncate text-[14px]">{item.name}</p>
-      </Link>
-      <p className="text-ink2">
-        {stream.width} × {stream.height}
-        {item.kind === 'moving'
-          ? ` · ${shapeText(stream)} · ${rate(stream.rate)} · ${duration(item.facts.duration)}`
-          : ` · ${bytes(item.bytes)}`}
-      </p>
-      {item.state === 'failed' && <p className="text-warn">{item.message}</p>}
-      {item.facts.damage.length > 0 && <p className="text-warn">damaged: {item.facts.damage[0]}</p>}
-      {item.condition && (
-        <p className="line-clamp-2">
-          {faults.length ? faults.map((f) => `${f.name.toLowerCase()}: ${f.reading}`).join(' · ') : 'no fault measured'}
-        </p>
-      )}
-    </li>
   );
 }

@@ -1,5 +1,5 @@
 import type { PlanDescription, TreatmentInfo } from '../../archive/describe';
-import type { Collection, Item, PlanVersion } from '../../archive/types';
+import type { Collection, Item, PlanHistory, PlanVersion } from '../../archive/types';
 import type { StreamInfo } from '../../core/picture/picture';
 import type { Plan } from '../../core/plan/plan';
 
@@ -10,6 +10,7 @@ export interface ItemAnswer {
   item: Item;
   collection: Collection;
   plan?: PlanVersion;
+  history: PlanHistory;
   description?: PlanDescription;
   treatments: TreatmentInfo[];
 }
@@ -46,6 +47,7 @@ export interface ProofAnswer {
   milliseconds: number;
   /** Share of the part the source does not support, with the evidence map. */
   invented?: number;
+  figures?: { edges: number | null; noise: number };
   steps: { id: string; milliseconds: number }[];
 }
 
@@ -58,6 +60,8 @@ export interface ProofWish {
   after?: number;
   /** The evidence map instead of the picture. */
   evidence?: boolean;
+  /** Measures the result too. */
+  figures?: boolean;
   fit: { width: number; height: number };
   viewer: string;
   /** A higher number drops the viewer's wishes before it. */

@@ -4,12 +4,11 @@ import { QueryClient, QueryClientProvider } from '@tanstack/react-query';
 import { Tooltip } from 'radix-ui';
 import { useEffect, useState, type ReactNode } from 'react';
 import { Toaster } from 'sonner';
+import { recallAppearance } from './appearance';
 
 export function Providers({ children }: { children: ReactNode }) {
   const [client] = useState(() => new QueryClient({ defaultOptions: { queries: { retry: 1, refetchOnWindowFocus: false } } }));
-  useEffect(() => {
-    document.documentElement.dataset.theme = localStorage.getItem('theme') ?? 'light';
-  }, []);
+  useEffect(recallAppearance, []);
   return (
     <QueryClientProvider client={client}>
       <Tooltip.Provider delayDuration={500}>{children}</Tooltip.Provider>

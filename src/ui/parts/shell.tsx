@@ -6,13 +6,11 @@ import { usePathname } from 'next/navigation';
 import type { ReactNode } from 'react';
 import type { JobProgress } from '../../archive/types';
 import { api } from './api';
+import { nextSurround, switchTheme } from './appearance';
+import { useCommandKeys, useCommands, useCommandState, type Command } from './commands';
 import { duration } from './format';
-
-const PLACES = [
-  { href: '/', name: 'Collections' },
-  { href: '/queue', name: 'Queue' },
-  { href: '/deliveries', name: 'Deliveries' },
-];
+import { CommandPalette } from './palette';
+import { PLACES } from './places';
 
 export function useJobs() {
   return useQuery({
@@ -22,9 +20,32 @@ export function useJobs() {
   });
 }
 
+const EVERYWHERE: Command[] = [
+  {
+    id: 'find',
+    name: 'Find a place, an item, something to do',
+    group: 'Everywhere',
+    keys: ['ctrl+k'],
+    shown: 'Ctrl K',
+    run: () => useCommandState.setState({ finding: true }),
+  },
+  {
+    id: 'keys',
+    name: 'List of keys',
+    group: 'Everywhere',
+    keys: ['?'],
+    shown: '?',
+    run: () => useCommandState.setState({ listing: true }),
+  },
+  { id: 'theme', name: 'Change between light and dark', group: 'Everywhere', run: switchTheme },
+  { id: 'surround', name: 'Next grey round the picture', group: 'Everywhere', keys: ['g'], shown: 'G', run: nextSurround },
+];
+
 /** The bar at the top of every place: where one is, what the queue does, what can be done here. */
 export function Shell({ trail, actions, children }: { trail: ReactNode; actions?: ReactNode; children: ReactNode }) {
   const path = usePathname();
+  useCommands(EVERYWHERE);
+  useCommandKeys();
   return (
     <>
       <header className="flex h-10 shrink-0 items-center gap-4 border-b bg-paper px-[14px]">
@@ -40,24 +61,22 @@ export function Shell({ trail, actions, children }: { trail: ReactNode; actions?
             </Link>
           ))}
         </nav>
-        <span className="h-4 w-px bg-rule2" aria-hidden />
+        <span className="h-4 w-px shrink-0 bg-rule2" aria-hidden />
         <div className="flex min-w-0 items-baseline gap-3 truncate">{trail}</div>
         <span className="flex-1" />
         <QueueState />
-        <button type="button" className="btn shrink-0" onClick={switchTheme} aria-label="Change between light and dark">
-          light / dark
+        <button type="button" className="btn shrink-0 px-1.5" onClick={switchTheme} aria-label="Change between light and dark">
+          <span className="block h-[11px] w-[11px] border border-ink border-r-[6px]" aria-hidden />
+        </button>
+        <button type="button" className="btn shrink-0" onClick={() => useCommandState.setState({ finding: true })}>
+          Find… <kbd className="key">Ctrl K</kbd>
         </button>
         {actions}
       </header>
       {children}
+      <CommandPalette />
     </>
   );
-}
-
-function switchTheme(): void {
-  const next = document.documentElement.dataset.theme === 'dark' ? 'light' : 'dark';
-  document.documentElement.dataset.theme = next;
-  localStorage.setItem('theme', next);
 }
 
 function QueueState() {

@@ -1,6 +1,6 @@
 import { estimateMotions, type Lines } from '../../kernels/motion';
 import type { MotionField, MotionOptions } from '../../kernels/reference/motion';
-import { newPlane, type Picture, type Plane } from '../../picture/picture';
+import { newPlane, type Picture, type Plane, type Region } from '../../picture/picture';
 
 /** Blocks of 16 x 16 luma samples; the search reaches 28 x 20. */
 export const MOTION: MotionOptions = { blockWidth: 16, blockHeight: 16, reachX: 7, reachY: 5, penalty: 6 };
@@ -21,12 +21,42 @@ export function neighboursOf(window: Picture[]): Neighbours {
   const middle = (window.length - 1) / 2;
   const current = window[middle];
   const pictures = window.filter((p, i) => i !== middle && window.indexOf(p) === i && p !== current);
-  const motions = estimateMotions(
-    lines(current.planes[0]),
-    pictures.map((p) => lines(p.planes[0])),
-    MOTION,
-  );
-  return { pictures, motions };
+  return {
+    pictures,
+    motions: motionsBetween(
+      current.planes[0],
+      pictures.map((p) => p.planes[0]),
+    ),
+  };
+}
+
+interface Searched {
+  others: Plane[];
+  motions: MotionField[];
+}
+
+/** Motions of planes that are still in use: another setting of a step asks for the same again. */
+const searched = new WeakMap<Plane, Searched>();
+
+function motionsBetween(current: Plane, others: Plane[]): MotionField[] {
+  const known = searched.get(current);
+  if (known?.others.length === others.length && known.others.every((plane, i) => plane === others[i])) return known.motions;
+  const motions = estimateMotions(lines(current), others.map(lines), MOTION);
+  searched.set(current, { others, motions });
+  return motions;
+}
+
+/** The motion of a part of the frame that begins and ends with whole blocks, or at the frame's edge. */
+export function motionIn({ columns, vectors }: MotionField, part: Region): MotionField {
+  const left = part.x / MOTION.blockWidth,
+    top = part.y / MOTION.blockHeight;
+  const own = { columns: Math.ceil(part.width / MOTION.blockWidth), rows: Math.ceil(part.height / MOTION.blockHeight) };
+  const out = new Int16Array(2 * own.columns * own.rows);
+  for (let row = 0; row < own.rows; row++) {
+    const from = 2 * ((top + row) * columns + left);
+    out.set(vectors.subarray(from, from + 2 * own.columns), 2 * row * own.columns);
+  }
+  return { ...own, vectors: out };
 }
 
 /**

@@ -1,7 +1,7 @@
 import type { MotionField } from '../../kernels/reference/motion';
 import { shrinkGrain } from '../../kernels/shrink';
-import type { Picture, Plane } from '../../picture/picture';
-import { MOTION, neighboursOf, type Neighbours } from './align';
+import { cutPicture, type Picture, type Plane, type Region } from '../../picture/picture';
+import { MOTION, motionIn, neighboursOf, type Neighbours } from './align';
 
 /** What the fast choice takes off. */
 export interface Grains {
@@ -13,6 +13,34 @@ export interface Grains {
   chromaSize: number;
   /** Share left in, in percent. */
   keep: number;
+}
+
+/** Pixels round a part that its result depends on: the motion search's reach and a window, in whole motion blocks. */
+const AROUND = 48;
+
+/**
+ * A part of the middle picture with its grain taken off, with the help of the others: what `shrinkPicture` of the whole frames gives
+ * there, to the last bit. The answer may be larger than the part.
+ *
+ * @param window whole frames.
+ */
+export function shrinkPart(window: Picture[], part: Region, grains: Grains): { region: Region; planes: Plane[] } {
+  const current = window[(window.length - 1) / 2];
+  const { info } = current;
+  const near = neighboursOf(window);
+  const { blockWidth, blockHeight } = MOTION;
+  const x = Math.max(0, Math.floor((part.x - AROUND) / blockWidth) * blockWidth),
+    y = Math.max(0, Math.floor((part.y - AROUND) / blockHeight) * blockHeight);
+  const right = Math.min(info.width, Math.ceil((part.x + part.width + AROUND) / blockWidth) * blockWidth),
+    bottom = Math.min(info.height, Math.ceil((part.y + part.height + AROUND) / blockHeight) * blockHeight);
+  const around = { x, y, width: right - x, height: bottom - y };
+  if (2 * around.width * around.height > info.width * info.height)
+    return { region: current.region, planes: shrinkPicture(window, grains, true, near) };
+  const cut = window.map((p) => cutPicture(p, around));
+  const pictures = near.pictures.map((p) => cut[window.indexOf(p)]);
+  const motions = near.motions.map((field) => motionIn(field, around));
+  const made = { ...current, region: around, planes: shrinkPicture(cut, grains, true, { pictures, motions }) };
+  return cutPicture(made, part);
 }
 
 /**

@@ -3,7 +3,7 @@ import type { StreamInfo } from '../../picture/picture';
 import { movingNetworks, QualitySetting, type Quality } from '../quality';
 import { NumberSetting } from '../setting';
 import { finerDepth, type Treatment } from '../treatment';
-import { shrinkPicture } from './fast';
+import { shrinkPart, shrinkPicture } from './fast';
 
 const sigma = (label: string, help: string): PropertyDecorator => NumberSetting({ label, unit: 'σ', min: 0, max: 60, step: 0.1, help });
 
@@ -92,8 +92,9 @@ export const grain: Treatment<GrainSettings> = {
   }),
   summary: (s, input) =>
     `luma ${s.luma.toFixed(1)}, chroma ${s.chroma.toFixed(1)}${moving(s, input) ? `, ${s.quality === 'best' ? 5 : 2 * s.neighbours + 1} frames` : ''}`,
-  apply: (window, settings, { input, output }) => {
+  apply: (window, settings, { input, output, asked }) => {
     const current = window[(window.length - 1) / 2];
+    if (moving(settings, input)) return { info: output, ...shrinkPart(window, asked, settings) };
     return { info: output, region: current.region, planes: shrinkPicture(window, settings, input.frames > 1) };
   },
 };

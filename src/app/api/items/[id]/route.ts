@@ -1,6 +1,6 @@
 import { archive } from '../../../../archive/database';
 import { findCollection } from '../../../../archive/collections';
-import { currentPlan } from '../../../../archive/plans';
+import { currentPlan, planHistory } from '../../../../archive/plans';
 import { describePlan, treatmentInfos } from '../../../../archive/describe';
 import { machinePace } from '../../../../render/proofPool';
 import { handler } from '../../../http';
@@ -14,6 +14,7 @@ export const GET = handler<ItemContext>(async (_request, context) => {
     item,
     collection: await findCollection(a, item.collectionId),
     plan,
+    history: await planHistory(a, item.id),
     description: plan && describePlan(item, plan.plan, machinePace()),
     treatments: treatmentInfos(),
   });

@@ -1,5 +1,5 @@
 import { archive } from '../../../../../archive/database';
-import { planVersions, savePlan } from '../../../../../archive/plans';
+import { planHistory, savePlan } from '../../../../../archive/plans';
 import { readPlan } from '../../../../../core/plan/plan';
 import { PlanBody } from '../../../../bodies';
 import { describePlan } from '../../../../../archive/describe';
@@ -8,7 +8,7 @@ import { handler, readBody } from '../../../../http';
 import { itemOf, type ItemContext } from '../item';
 
 export const GET = handler<ItemContext>(async (_request, context) =>
-  Response.json(await planVersions(await archive(), (await itemOf(context)).id)),
+  Response.json(await planHistory(await archive(), (await itemOf(context)).id)),
 );
 
 export const PUT = handler<ItemContext>(async (request, context) => {

@@ -1,0 +1,177 @@
+import { mkdirSync } from 'node:fs';
+import path from 'node:path';
+import { chromium, type Browser, type Page } from '@playwright/test';
+import sharp from 'sharp';
+import type { Collection, Item } from '../src/archive/types';
+import type { Plan } from '../src/core/plan/plan';
+import { randomStream } from '../src/core/picture/random';
+import { TestServer } from '../tests/server';
+import type { Row } from './table';
+
+/** Figures of the interface in headless Chromium: how soon a change is seen, and how smoothly large things move. */
+
+const GROUP = 'Interface, headless Chromium without a graphics card, 1280 x 800';
+const DISC = path.resolve(import.meta.dirname, '../demo/media/Regatta disc, title 1.mkv');
+const ITEMS = 2000;
+const SCAN = { width: 11_600, height: 8_700 };
+const CHANGES = 15;
+/** Milliseconds a frame may take, and the share of frames that may take longer. */
+const LONG = 50,
+  SHARE = 0.01;
+
+const FLAGS = [
+  ...['--no-sandbox', '--disable-gpu', '--disable-quic', '--no-first-run', '--disable-background-networking'],
+  ...['--disable-component-update', '--disable-sync'],
+];
+
+const median = (values: number[]): number => [...values].sort((a, b) => a - b)[values.length >> 1];
+
+/** What to take in, and until when to wait: all examined. */
+async function takenIn(server: TestServer, name: string, from: string): Promise<{ id: string; items: Item[] }> {
+  const { id } = await server.api<Collection>('collections', { name });
+  await server.api(`collections/${id}/takein`, { path: from });
+  for (;;) {
+    const { items } = await server.api<{ items: Item[] }>(`collections/${id}`);
+    if (items.length && items.every((i) => i.state !== 'examining')) return { id, items };
+    await new Promise((resolve) => setTimeout(resolve, 500));
+  }
+}
+
+const settled = (page: Page): Promise<unknown> =>
+  page.waitForFunction(() => {
+    const stage = document.querySelector<HTMLElement>('[data-testid=stage]');
+    return stage?.dataset.waiting === 'false' && stage.dataset.frame !== undefined;
+  });
+
+/** Milliseconds from each change of the grain to its first part, and to all of the picture. */
+async function changes(page: Page, server: TestServer): Promise<{ first: number[]; whole: number[] }> {
+  const { items } = await takenIn(server, 'Changes', DISC);
+  const { plan } = await server.api<{ plan: { plan: Plan } }>(`items/${items[0].id}`);
+  const steps = plan.plan.steps.map((s) => ({ ...s, on: s.treatment === 'deinterlace' || s.treatment === 'grain' }));
+  await server.api(`items/${items[0].id}/plan`, { plan: { ...plan.plan, steps }, change: 'grain alone' }, 'PUT');
+  await page.goto(`${server.url}/items/${items[0].id}`);
+  await settled(page);
+  const step = page.getByTestId('step-grain');
+  await step.getByRole('button', { name: /^Grain/ }).click();
+  await page.waitForSelector('[data-testid=traces][data-done=true]');
+  const luma = step.getByLabel('Luma', { exact: true });
+  const state = page.getByTestId('viewer-state');
+  const first: number[] = [],
+    whole: number[] = [];
+  for (let n = 0; n < CHANGES + 2; n++) {
+    const before = await state.getAttribute('data-proof');
+    await luma.press('ArrowUp');
+    await page.waitForFunction((old) => document.querySelector<HTMLElement>('[data-testid=viewer-state]')?.dataset.proof !== old, before);
+    // The first two warm up.
+    if (n < 2) continue;
+    first.push(Number(await state.getAttribute('data-first')));
+    whole.push(Number(await state.getAttribute('data-proof')));
+  }
+  return { first, whole };
+}
+
+/** Share of the frames drawn while `work` goes on that took longer than they may. */
+async function longFrames(page: Page, work: () => Promise<void>): Promise<{ share: number; frames: number }> {
+  await page.evaluate(() => {
+    const times: number[] = [];
+    Object.assign(window, { frameTimes: times });
+    const tick = (now: number): void => {
+      times.push(now);
+      requestAnimationFrame(tick);
+    };
+    requestAnimationFrame(tick);
+  });
+  await work();
+  const times = await page.evaluate(() => (window as unknown as { frameTimes: number[] }).frameTimes);
+  const steps = times.slice(1).map((t, n) => t - times[n]);
+  return { share: steps.filter((s) => s > LONG).length / steps.length, frames: steps.length };
+}
+
+async function scrolling(page: Page, server: TestServer, work: string): Promise<{ share: number; frames: number }> {
+  const folder = path.join(work, 'many');
+  mkdirSync(folder);
+  const random = randomStream(20);
+  for (let n = 0; n < ITEMS; n++) {
+    const colour = { r: 255 * random(), g: 255 * random(), b: 255 * random() };
+    await sharp({ create: { width: 96, height: 72, channels: 3, background: colour } })
+      .jpeg()
+      .toFile(path.join(folder, `print ${String(n).padStart(4, '0')}.jpg`));
+  }
+  const { id } = await takenIn(server, 'Many', folder);
+  await page.goto(`${server.url}/collections/${id}`);
+  await page.getByTestId('item').first().waitFor();
+  await page.mouse.move(640, 500);
+  return longFrames(page, async () => {
+    for (let n = 0; n < 240; n++) {
+      await page.mouse.wheel(0, 320);
+      await page.waitForTimeout(16);
+    }
+  });
+}
+
+async function zooming(page: Page, server: TestServer, work: string): Promise<{ share: number; frames: number }> {
+  const file = path.join(work, 'scan.jpg');
+  const small = { width: SCAN.width / 50, height: SCAN.height / 50 };
+  const random = randomStream(7);
+  const pixels = Buffer.from(Uint8Array.from({ length: small.width * small.height * 3 }, () => 255 * random()));
+  await sharp(pixels, { raw: { ...small, channels: 3 } })
+    .resize(SCAN.width, SCAN.height, { kernel: 'cubic' })
+    .jpeg({ quality: 80 })
+    .toFile(file);
+  const { items } = await takenIn(server, 'Large', file);
+  await page.goto(`${server.url}/items/${items[0].id}`);
+  await page.getByTestId('stage').waitFor();
+  await settled(page);
+  const box = await page.getByTestId('stage').boundingBox();
+  if (!box) throw new Error('no stage');
+  await page.mouse.move(box.x + box.width / 3, box.y + box.height / 3);
+  return longFrames(page, async () => {
+    for (let n = 0; n < 120; n++) {
+      await page.mouse.wheel(0, n < 60 ? -60 : 40);
+      await page.waitForTimeout(16);
+    }
+    await page.mouse.down();
+    for (let n = 0; n < 120; n++) {
+      await page.mouse.move(box.x + box.width / 3 + 2 * (n % 60), box.y + box.height / 3 + (n % 60));
+      await page.waitForTimeout(16);
+    }
+    await page.mouse.up();
+  });
+}
+
+export async function interfaceFigures(work: string): Promise<Row[]> {
+  const server = new TestServer();
+  await server.start();
+  let browser: Browser | undefined;
+  try {
+    browser = await chromium.launch({ executablePath: process.env.CHROMIUM ?? '/usr/bin/chromium', args: FLAGS });
+    const page = await browser.newPage({ viewport: { width: 1280, height: 800 } });
+    page.setDefaultTimeout(300_000);
+    const { first, whole } = await changes(page, server);
+    const scroll = await scrolling(page, server, work);
+    const zoom = await zooming(page, server, work);
+    const time = (what: string, values: number[], atMost: number): Row => ({
+      group: GROUP,
+      what,
+      shown: `${median(values).toFixed(0)} ms`,
+      value: median(values),
+      atMost,
+    });
+    const smooth = (what: string, { share, frames }: { share: number; frames: number }): Row => ({
+      group: GROUP,
+      what,
+      shown: `${(100 * share).toFixed(1)} % of ${frames}`,
+      value: share,
+      atMost: SHARE,
+    });
+    return [
+      time('grain changed: first part of the picture, median', first, 100),
+      time('grain changed: all of the picture, median', whole, 400),
+      smooth(`scrolling ${ITEMS} items: frames over ${LONG} ms`, scroll),
+      smooth(`zooming and moving a scan of ${((SCAN.width * SCAN.height) / 1e6).toFixed(0)} megapixels: frames over ${LONG} ms`, zoom),
+    ];
+  } finally {
+    await browser?.close();
+    await server.stop();
+  }
+}

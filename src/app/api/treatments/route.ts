@@ -1,0 +1,5 @@
+import { treatmentInfos } from '../../../archive/describe';
+import { handler } from '../../http';
+
+/** Every treatment with its settings. */
+export const GET = handler(() => Promise.resolve(Response.json(treatmentInfos())));

@@ -1,0 +1,79 @@
+import { randomUUID } from 'node:crypto';
+import { readPlan } from '../core/plan/plan';
+import { PlanError } from '../core/treatments/treatment';
+import { type Archive, inTransaction, now } from './database';
+import type { Strip, StripContent, StripFigures } from './types';
+
+/** Test strips: a step of a plan under several settings on one piece of a picture, kept with the item. */
+
+/** Candidates a strip may have. */
+const FEWEST = 2,
+  MOST = 4;
+
+interface StripRow {
+  id: string;
+  item_id: string;
+  content: string;
+  created: string;
+}
+
+const fromRow = (row: StripRow): Strip => ({
+  id: row.id,
+  itemId: row.item_id,
+  created: row.created,
+  ...(JSON.parse(row.content) as StripContent),
+});
+
+/**
+ * A strip from what a request holds.
+ * @throws PlanError where a candidate's step is no step, or there are too few or too many of them.
+ */
+export function readStrip(given: Pick<StripContent, 'plan' | 'step' | 'about' | 'frame' | 'region' | 'candidates'>): StripContent {
+  const plan = readPlan(given.plan);
+  const at = plan.steps.findIndex((s) => s.id === given.step);
+  if (at < 0) throw new PlanError('The step the strip is about is not in the plan.');
+  const { length } = given.candidates;
+  if (length < FEWEST || length > MOST) throw new PlanError(`A test strip shows ${FEWEST} to ${MOST} candidates, not ${length}.`);
+  const candidates = given.candidates.map(({ label, step }) => {
+    const { steps } = readPlan({ ...plan, steps: plan.steps.with(at, { ...step, id: given.step }) });
+    return { label: label.slice(0, 80), step: steps[at] };
+  });
+  return { plan, step: given.step, about: given.about, frame: given.frame, region: given.region, candidates, chosen: null };
+}
+
+export async function saveStrip({ db }: Archive, itemId: string, content: StripContent): Promise<Strip> {
+  const row: StripRow = { id: randomUUID(), item_id: itemId, content: JSON.stringify(content), created: now() };
+  await db('strips').insert(row);
+  return fromRow(row);
+}
+
+/** An item's strips, the newest first. */
+export async function listStrips({ db }: Archive, itemId: string): Promise<Strip[]> {
+  return ((await db('strips').where({ item_id: itemId }).orderBy('created', 'desc')) as StripRow[]).map(fromRow);
+}
+
+/**
+ * Keeps what was measured of a strip's candidates, or which was taken.
+ * @returns the strip; nothing where the item has none of that name.
+ */
+export async function updateStrip(
+  { db }: Archive,
+  itemId: string,
+  id: string,
+  told: { chosen?: number; figures?: (StripFigures | null)[] },
+): Promise<Strip | undefined> {
+  return inTransaction(db, async (trx) => {
+    const row = (await trx('strips').where({ id, item_id: itemId }).first()) as StripRow | undefined;
+    if (!row) return undefined;
+    const content = JSON.parse(row.content) as StripContent;
+    const candidates = content.candidates.map((c, n) => ({ ...c, ...(told.figures?.[n] && { figures: told.figures[n] }) }));
+    const chosen = told.chosen !== undefined && told.chosen < candidates.length ? told.chosen : content.chosen;
+    row.content = JSON.stringify({ ...content, candidates, chosen });
+    await trx('strips').where({ id }).update({ content: row.content });
+    return fromRow(row);
+  });
+}
+
+export async function removeStrip({ db }: Archive, itemId: string, id: string): Promise<boolean> {
+  return (await db('strips').where({ id, item_id: itemId }).delete()) > 0;
+}
