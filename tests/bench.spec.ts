@@ -168,6 +168,78 @@ test('source and result are compared by split line, side by side and by a held k
   await expect(page.getByTestId('viewer-state')).toContainText('fitted');
 });
 
+/** Mean lightness of the canvas, 0 to 255. */
+const lightness = (page: Page): Promise<number> =>
+  page.getByRole('img', { name: /^Frame/ }).evaluate((canvas: HTMLCanvasElement) => {
+    const { data } = canvas.getContext('2d')?.getImageData(0, 0, canvas.width, canvas.height) ?? { data: [0] };
+    let sum = 0;
+    for (let i = 0; i < data.length; i += 4) sum += data[i + 1];
+    return (4 * sum) / data.length;
+  });
+
+test('the split line turns; difference, flicker and the greys round the picture', async ({ page }) => {
+  const line = page.getByRole('slider', { name: 'Split line' });
+  await expect(line).toHaveAttribute('aria-orientation', 'horizontal');
+  const upright = await shown(page);
+  await page.getByRole('button', { name: /^Turn the split line/ }).click();
+  await expect(line).toHaveAttribute('aria-orientation', 'vertical');
+  await expect.poll(() => shown(page)).not.toBe(upright);
+  await line.focus();
+  await line.press('ArrowDown');
+  await expect(line).toHaveAttribute('aria-valuenow', '51');
+
+  const picture = await lightness(page);
+  await page.getByRole('radio', { name: 'Difference' }).click();
+  await expect.poll(() => lightness(page)).toBeLessThan(picture / 2);
+  const weak = await lightness(page);
+  await page.getByLabel('shown').selectOption('32');
+  await expect.poll(() => lightness(page)).toBeGreaterThan(weak + 5);
+
+  await page.getByRole('radio', { name: 'Flicker' }).click();
+  await page.getByLabel('changes').selectOption('4');
+  const names = new Set<string>();
+  await expect(async () => {
+    names.add((await page.getByTestId('stage').textContent()) ?? '');
+    expect([...names].filter((n) => /source|result/.test(n)).length).toBeGreaterThan(1);
+  }).toPass({ intervals: [60] });
+
+  const surround = () => page.getByTestId('stage').evaluate((e) => getComputedStyle(e).backgroundColor);
+  const greys = new Set<string>();
+  for (let n = 0; n < 3; n++) {
+    greys.add(await surround());
+    await page.keyboard.press('g');
+  }
+  expect(greys.size).toBe(3);
+  for (const grey of greys) expect(new Set(grey.match(/\d+/g)).size).toBe(1);
+  await page.getByRole('button', { name: 'Change between light and dark' }).click();
+  await accessible(page);
+});
+
+test('zoomed in, pixels are exact and the navigator shows and moves the part in view', async ({ page }) => {
+  await page.getByRole('radio', { name: 'Single' }).click();
+  await expect(page.getByTestId('navigator')).toHaveCount(0);
+  await page.keyboard.press('4');
+  await settled(page);
+  // Four screen pixels each way are one of the picture's: blocks of one colour.
+  const blocks = await page.getByRole('img', { name: /^Frame/ }).evaluate((canvas: HTMLCanvasElement) => {
+    const { width, data } = canvas.getContext('2d')?.getImageData(0, 0, 200, 4) ?? { width: 0, data: [] };
+    let changes = 0;
+    for (let x = 1; x < width; x++) if ([0, 1, 2].some((c) => data[4 * x + c] !== data[4 * (x - 1) + c])) changes++;
+    return changes;
+  });
+  expect(blocks).toBeLessThanOrEqual(51);
+  const navigator = page.getByTestId('navigator');
+  const before = await shown(page);
+  const box = await navigator.boundingBox();
+  if (!box) throw new Error('no navigator');
+  await page.mouse.click(box.x + 0.8 * box.width, box.y + 0.8 * box.height);
+  await settled(page);
+  await expect.poll(() => shown(page)).not.toBe(before);
+  await navigator.press('Shift+ArrowLeft');
+  await settled(page);
+  await expect(navigator).toHaveAttribute('aria-label', /^Part in view: \d+ by \d+ %/);
+});
+
 test('the loupe moves and the ladder follows; a rung can be looked at by itself', async ({ page }) => {
   const first = () =>
     page

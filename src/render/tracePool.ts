@@ -3,7 +3,7 @@ import type { Piscina } from 'piscina';
 import { archive, type Archive } from '../archive/database';
 import { tracesPath } from '../archive/items';
 import type { Item, TracesAnswer } from '../archive/types';
-import { TRACE_KINDS, tracesOf, worstPlaces } from '../core/condition/traces';
+import { TRACE_KINDS, tracesOf, worstPlaces, type TraceId, type Traces } from '../core/condition/traces';
 import { threadPool } from './pool';
 import type { Failure, ProofTask } from './proofThread';
 import { sourceRef } from './proofPool';
@@ -49,7 +49,17 @@ export async function traceItem(item: Item): Promise<TracesAnswer> {
   const { rate, frames } = item.facts.stream;
   const apart = (APART * rate.num) / Math.max(1, rate.den);
   const worst = Object.fromEntries(TRACE_KINDS.map(({ id }) => [id, worstPlaces(traces, id, LISTED, apart)])) as TracesAnswer['worst'];
-  return { ...traces, kinds: TRACE_KINDS, worst, total: kept?.total ?? frames, ...(problem && { problem }) };
+  const kinds = TRACE_KINDS.filter(({ id }) => tells(traces, id));
+  return { ...traces, kinds, worst, total: kept?.total ?? frames, ...(problem && { problem }) };
+}
+
+/** Combing, in codes, of which full frames have less. */
+const COMBS = 0.3;
+
+/** Whether a trace says something of the item: some have no clear edges, and full frames do not comb. */
+function tells({ values }: Traces, id: TraceId): boolean {
+  const known = values[id].filter((v) => v !== null);
+  return known.length > 0 && (id !== 'combing' || Math.max(...known) >= COMBS);
 }
 
 async function start(a: Archive, item: Item, kept: KeptTraces | undefined): Promise<void> {

@@ -27,8 +27,9 @@ export const viewerName = (role: string): string => `${VIEWER}-${role}`;
 const LARGEST = 4096;
 /** Tiles asked for at a time: the server works one while another is on its way. */
 const AT_A_TIME = 2;
-/** Tiles kept of one picture, also out of view. */
-const KEPT = 48;
+/** Tiles kept of one picture, also out of view, and of those the ones that are drawn beneath. */
+const KEPT = 48,
+  BENEATH = 12;
 
 const side = (v: number): number => Math.max(1, Math.min(LARGEST, Math.round(v)));
 
@@ -110,7 +111,7 @@ export function useLayers(role: Role, part: Rect | undefined, pixels: Size, paus
       const answer = await fetchProof(bench.getState().item.id, wishFor(bench, r, fit, role, turn), signal);
       return answer && !signal.aborted ? { ...answer, frame: wish.content.frame } : undefined;
     };
-    const wanted = tilesOf(region, size, bench.getState().output);
+    const wanted = tilesOf(region, size, bench.getState().output, window.devicePixelRatio);
     const keyOf = ({ region: r }: Wanted): string => JSON.stringify(r);
     const work = async (): Promise<void> => {
       const missing = wanted.filter((w) => !known.has(keyOf(w)));
@@ -137,7 +138,11 @@ export function useLayers(role: Role, part: Rect | undefined, pixels: Size, paus
       for (const key of known.keys()) if (known.size > KEPT && !wanted.some((w) => keyOf(w) === key)) known.delete(key);
       const there = wanted.flatMap((w) => known.get(keyOf(w)) ?? []);
       // Coarser looks at the same picture lie beneath, for what a move uncovers before its own tiles come.
-      const beneath = [...known.values()].filter((l) => !there.includes(l));
+      const extent = ({ place: p }: Layer): number => p.width * p.height;
+      const beneath = [...known.values()]
+        .filter((l) => !there.includes(l))
+        .sort((a, b) => extent(b) - extent(a))
+        .slice(0, BENEATH);
       setShown({ layers: [...beneath, ...there], settled: wish });
       if (role === 'result' && whole.length) heard(bench, whole, performance.now() - started);
     };

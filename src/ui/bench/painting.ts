@@ -2,9 +2,6 @@ import type { Rect } from '../parts/api';
 import type { Placement, Size } from './geometry';
 import type { CompareMode, SplitWay } from './store';
 
-/** From this many screen pixels to a picture's pixel on, pixels are shown as they are. */
-const PIXELS_SHOW = 3;
-
 export interface Drawn {
   bitmap: ImageBitmap;
   /** Fractions of the output. */
@@ -25,7 +22,7 @@ export interface Panes {
 }
 
 /** Draws the parts of one picture where they lie, inside its clip. */
-function draw(context: CanvasRenderingContext2D, parts: Drawn[], { at, clip }: Pane): void {
+function draw(context: CanvasRenderingContext2D, parts: Drawn[], { at, clip }: Pane, fine: boolean): void {
   context.save();
   context.beginPath();
   context.rect(clip.x, clip.y, clip.width, clip.height);
@@ -36,21 +33,25 @@ function draw(context: CanvasRenderingContext2D, parts: Drawn[], { at, clip }: P
   for (const { bitmap, place } of parts) {
     const width = place.width * at.width,
       height = place.height * at.height;
-    context.imageSmoothingEnabled = width / bitmap.width < PIXELS_SHOW;
-    context.imageSmoothingQuality = 'high';
-    context.drawImage(bitmap, at.x + place.x * at.width, at.y + place.y * at.height, width, height);
+    const x = at.x + place.x * at.width,
+      y = at.y + place.y * at.height;
+    if (x > clip.x + clip.width || y > clip.y + clip.height || x + width < clip.x || y + height < clip.y) continue;
+    // Above 100 % pixels are shown as they are.
+    context.imageSmoothingEnabled = at.scale <= 1.001;
+    context.imageSmoothingQuality = fine ? 'high' : 'low';
+    context.drawImage(bitmap, x, y, width, height);
   }
   context.restore();
 }
 
-/** Draws the panes. */
-export function paint(canvas: HTMLCanvasElement, surround: string, panes: Panes, source: Drawn[], result: Drawn[]): void {
+/** Draws the panes; quickly while they move, finely once they rest. */
+export function paint(canvas: HTMLCanvasElement, surround: string, panes: Panes, source: Drawn[], result: Drawn[], fine: boolean): void {
   const context = canvas.getContext('2d');
   if (!context) return;
   context.fillStyle = surround;
   context.fillRect(0, 0, canvas.width, canvas.height);
-  if (panes.source) draw(context, source, panes.source);
-  if (panes.result) draw(context, result, panes.result);
+  if (panes.source) draw(context, source, panes.source, fine);
+  if (panes.result) draw(context, result, panes.result, fine);
 }
 
 /** Canvases beside the one on screen, made once. */
@@ -64,7 +65,7 @@ function drawnBeside(n: number, like: HTMLCanvasElement, parts: Drawn[], pane: P
   const context = canvas.getContext('2d');
   if (context) {
     context.setTransform((like.getContext('2d') as CanvasRenderingContext2D).getTransform());
-    draw(context, parts, pane);
+    draw(context, parts, pane, true);
   }
   return canvas;
 }

@@ -8,8 +8,8 @@ import { livePlan, useBenchStore } from './store';
 /** Side of a ladder patch on screen, and of the picture asked for. */
 export const PATCH = 48;
 
-/** Quiet time before patches are asked for while the loupe moves, milliseconds. */
-const QUIET = 30;
+/** Quiet time before patches are asked for, milliseconds: the picture in the middle comes first. */
+const QUIET = 120;
 
 /** The loupe's part after each number of switched-on steps; 0 is the source. */
 export type Patches = Record<number, ProofAnswer>;

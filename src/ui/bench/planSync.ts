@@ -6,6 +6,9 @@ import { api, type PlanDescription } from '../parts/api';
 import { versionAt, type Unsent } from './history';
 import { useBenchStore, type Bench } from './store';
 
+/** Milliseconds before the archive is told. */
+const QUIET = 120;
+
 interface Answer {
   plan: PlanVersion;
   description: PlanDescription;
@@ -19,7 +22,8 @@ export function usePlanSync(): void {
   useEffect(() => {
     if (sending.current || waiting === 0) return;
     sending.current = true;
-    void sendAll(bench).finally(() => (sending.current = false));
+    // The picture comes first, and of several moves in a row only the last is told.
+    void new Promise((resolve) => setTimeout(resolve, QUIET)).then(() => sendAll(bench)).finally(() => (sending.current = false));
   }, [bench, waiting]);
 }
 

@@ -116,7 +116,7 @@ export function StepRung({
           {info.masks && <MaskPanel step={step} />}
           {info.masks && moving && <SpanPanel step={step} />}
           <div className="mt-1.5 flex flex-wrap items-center gap-x-2 gap-y-1 whitespace-nowrap">
-            <button type="button" className="btn" aria-pressed={step.on} onClick={() => switchStep(bench, step.id)}>
+            <button type="button" className="btn" onClick={() => switchStep(bench, step.id)}>
               {step.on ? 'Switch off' : 'Switch on'}
             </button>
             <button

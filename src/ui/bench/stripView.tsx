@@ -200,10 +200,10 @@ function PanePicture({
     const context = element.getContext('2d');
     if (!context || !answer || !box) return;
     context.scale(ratio, ratio);
-    context.imageSmoothingEnabled = box.width / answer.bitmap.width < 3;
+    context.imageSmoothingEnabled = box.height <= 1.001 * answer.place.height * high;
     context.imageSmoothingQuality = 'high';
     context.drawImage(answer.bitmap, box.x, box.y, box.width, box.height);
-  }, [answer, box, size]);
+  }, [answer, box, size, high]);
   return (
     <div className="relative min-h-0 flex-1 bg-[var(--surround)]">
       <canvas

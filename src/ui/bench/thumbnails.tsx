@@ -5,8 +5,9 @@ import { fetchProof, type ProofAnswer } from '../parts/api';
 import { nextTurn, viewerName } from './layers';
 import { useBench, useBenchStore } from './store';
 
-/** Height of the row, pixels. */
-const HEIGHT = 34;
+/** Height of the row, pixels, and the pictures in it at most. */
+const HEIGHT = 34,
+  MOST = 24;
 
 /** Small pictures of the source along the ruler, one after the other. */
 export function Thumbnails({ width }: { width: number }) {
@@ -14,7 +15,7 @@ export function Thumbnails({ width }: { width: number }) {
   const { frames, rate } = useBench((s) => s.output);
   const shape = useBench((s) => (s.output.width * s.output.pixelAspect.num) / s.output.pixelAspect.den / s.output.height);
   const each = Math.max(24, Math.round(HEIGHT * shape));
-  const count = width > 0 ? Math.max(1, Math.floor(width / each)) : 0;
+  const count = width > 0 ? Math.max(1, Math.min(MOST, Math.floor(width / each))) : 0;
   const [pictures, setPictures] = useState<Record<number, ProofAnswer>>({});
   useEffect(() => {
     if (count === 0) return;
@@ -38,9 +39,13 @@ export function Thumbnails({ width }: { width: number }) {
     // The source's pictures stay as they are whatever the plan does; another length or rate asks for others.
   }, [bench, count, each, frames, rate.num, rate.den]);
   return (
-    <div className="pointer-events-none relative flex shrink-0 overflow-hidden border-b" style={{ height: HEIGHT }} aria-hidden>
+    <div
+      className="pointer-events-none relative flex shrink-0 justify-around overflow-hidden border-b"
+      style={{ height: HEIGHT }}
+      aria-hidden
+    >
       {Array.from({ length: count }, (_, n) => (
-        <Thumbnail key={n} answer={pictures[n]} width={width / count} />
+        <Thumbnail key={n} answer={pictures[n]} width={each} />
       ))}
     </div>
   );

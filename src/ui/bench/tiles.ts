@@ -16,10 +16,10 @@ export interface Wanted {
 /**
  * What has to be asked for to fill the visible part of an output: all of it at once, or, where that is much, tiles of a raster
  * fixed in the picture, so that those in view stay valid when it is moved. The nearest to the middle of the view comes first.
- * @param pixels screen pixels of the visible part.
+ * @param pixels the screen's own pixels of the visible part, of which `ratio` are one of the page's.
  */
-export function tilesOf(visible: Rect, pixels: Size, output: StreamInfo): Wanted[] {
-  const scale = pixels.height / (visible.height * output.height);
+export function tilesOf(visible: Rect, pixels: Size, output: StreamInfo, ratio = 1): Wanted[] {
+  const scale = pixels.height / ratio / (visible.height * output.height);
   if (visible.width * visible.height * output.width * output.height <= AT_ONCE) return [{ region: visible, fit: pixels }];
   // Powers of two, so that a small change of zoom keeps the raster.
   const side = SIDE * 2 ** Math.max(0, Math.floor(Math.log2(1 / scale)));
@@ -33,8 +33,7 @@ export function tilesOf(visible: Rect, pixels: Size, output: StreamInfo): Wanted
       const region = { x: tx * tw, y: ty * th, width: Math.min(tw, 1 - tx * tw), height: Math.min(th, 1 - ty * th) };
       if (region.width <= 1e-9 || region.height <= 1e-9) continue;
       const far = Math.hypot((region.x + region.width / 2 - u) * output.width, (region.y + region.height / 2 - v) * output.height);
-      // Up to a whole step of zoom finer than the screen, so that zooming in a little needs nothing new.
-      tiles.push({ region, fit: { width: 2 * SIDE, height: 2 * SIDE }, far });
+      tiles.push({ region, fit: { width: SIDE * ratio, height: SIDE * ratio }, far });
     }
   }
   return tiles.sort((a, b) => a.far - b.far).map(({ region, fit }) => ({ region, fit }));

@@ -26,8 +26,7 @@ export function TraceRows({ traces, width }: { traces: ShownTraces; width: numbe
     watch.observe(element);
     return () => watch.disconnect();
   }, []);
-  const kinds = traces.kinds.filter(({ id }) => traces.values[id].some((v) => v !== null));
-  const shown = kinds.slice(0, Math.max(1, Math.floor(room / ROW)));
+  const shown = traces.kinds.slice(0, Math.max(1, Math.floor(room / ROW)));
   const row = shown.length ? room / shown.length : 0;
   return (
     <div ref={box} className="pointer-events-none relative min-h-0 flex-1" data-testid="traces" data-done={traces.done}>

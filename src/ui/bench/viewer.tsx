@@ -65,8 +65,8 @@ export function Viewer({ stretch }: { stretch: Stretch }) {
     context.setTransform(ratio, 0, 0, ratio, 0, 0);
     const ground = getComputedStyle(element).getPropertyValue('--surround');
     if (mode === 'difference' && panes.result) paintDifference(element, ground, panes.result, shownSource, shownResult, gain);
-    else paint(element, ground, panes, shownSource, shownResult);
-  }, [size, ratio, panes, mode, gain, surround, shownSource, shownResult]);
+    else paint(element, ground, panes, shownSource, shownResult, !waiting);
+  }, [size, ratio, panes, mode, gain, surround, shownSource, shownResult, waiting]);
 
   useWheelZoom(stage, room);
   const [pointer, setPointer] = useState<{ u: number; v: number }>();

@@ -14,7 +14,7 @@ export function WorstPlaces() {
   const traces = useTraces();
   const [by, setBy] = useState<TraceId>();
   if (!traces) return null;
-  const kinds = traces.kinds.filter(({ id }) => traces.values[id].some((v) => v !== null));
+  const { kinds } = traces;
   const kind = kinds.find((k) => k.id === by) ?? kinds[0];
   if (!kind) return null;
   const inside = traces.worst[kind.id].filter((p) => p.frame >= 0 && p.frame < output.frames);
