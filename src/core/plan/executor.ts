@@ -40,7 +40,7 @@ export class PlanRun {
   /** Streams before the first step and after each. */
   readonly streams: StreamInfo[];
   private readonly keys: string[];
-  /** Time spent in each step's own work, milliseconds, the frames it worked on, and the pixels of its output it made. */
+  /** Time spent in each step's own work, milliseconds, the frames it worked on, and the pixels it worked, borders included. */
   readonly spent: { milliseconds: number; frames: number; pixels: number }[];
   private shared = new Map<string, unknown>();
 
@@ -118,10 +118,11 @@ export class PlanRun {
     const start = performance.now();
     const made = await treatment.apply(exact, settings, { frame: n, region: wanted, asked: region, input, output, share });
     const result = mask ? mixedByMask(exact[needs.before], made, mask) : made;
-    this.account(index, start, result.region);
+    this.account(index, start, growRegion(result.region, needs.border, 1, output));
     return { ...result, info: output };
   }
 
+  /** @param worked the part that was made, and the border it took. */
   private account(index: number, start: number, { width, height }: Region): void {
     const spent = this.spent[index];
     spent.milliseconds += performance.now() - start;
@@ -129,7 +130,7 @@ export class PlanRun {
     spent.pixels += width * height;
   }
 
-  /** What a step takes for a whole frame, reckoned from what it made; 0 where all was remembered. Milliseconds. */
+  /** What a step takes for a whole frame, reckoned from what it worked; 0 where all was remembered. Milliseconds. */
   costOf(index: number): number {
     const { milliseconds, pixels } = this.spent[index];
     const { width, height } = this.streams[index + 1];

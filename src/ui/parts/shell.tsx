@@ -48,7 +48,7 @@ export function Shell({ trail, actions, children }: { trail: ReactNode; actions?
   useCommandKeys();
   return (
     <>
-      <header className="flex h-10 shrink-0 items-center gap-4 border-b bg-paper px-[14px]">
+      <header className="flex h-10 shrink-0 items-center gap-3 border-b bg-paper px-[14px]">
         <nav aria-label="Places" className="flex shrink-0 items-center gap-4">
           {PLACES.map(({ href, name }) => (
             <Link
@@ -89,7 +89,7 @@ function QueueState() {
       Queue {going.length}
       {job && (
         <>
-          <span className="block h-1 w-[74px] bg-rule" aria-hidden>
+          <span className="block h-1 w-[44px] bg-rule" aria-hidden>
             <span className="block h-1 bg-act" style={{ width: `${(100 * job.framesDone) / job.frames}%` }} />
           </span>
           <span className="num w-[11em] text-left">

@@ -16,7 +16,7 @@ export interface Grains {
 }
 
 /** Pixels round a part that its result depends on: the motion search's reach and a window, in whole motion blocks. */
-const AROUND = 48;
+export const AROUND = 48;
 
 /**
  * A part of the middle picture with its grain taken off, with the help of the others: what `shrinkPicture` of the whole frames gives

@@ -3,7 +3,7 @@ import type { StreamInfo } from '../../picture/picture';
 import { movingNetworks, QualitySetting, type Quality } from '../quality';
 import { NumberSetting } from '../setting';
 import { finerDepth, type Treatment } from '../treatment';
-import { shrinkPart, shrinkPicture } from './fast';
+import { AROUND, shrinkPart, shrinkPicture } from './fast';
 
 const sigma = (label: string, help: string): PropertyDecorator => NumberSetting({ label, unit: 'σ', min: 0, max: 60, step: 0.1, help });
 
@@ -76,7 +76,7 @@ export const grain: Treatment<GrainSettings> = {
   needs: (settings, input) => {
     const near = moving(settings, input);
     const reach = near ? settings.neighbours : 0;
-    return { before: reach, after: reach, border: BORDER, grid: 16, whole: near };
+    return { before: reach, after: reach, border: near ? AROUND : BORDER, grid: 16, whole: near };
   },
   networks: (s, input) => {
     if (s.quality === 'fast') return [];
