@@ -27,6 +27,17 @@ describe('a plan described', () => {
     expect(steps.slice(1).map((s) => s.place)).toEqual([PLACE, PLACE]);
   });
 
+  it('names a stretch of running time, and says which frames of the source are shown', () => {
+    const { steps, shows } = told(
+      ['trim', { first: 10, last: 59 }],
+      ['deinterlace'],
+      ['grain', { luma: 3 }, undefined, { first: 20, last: 30 }],
+    );
+    expect(steps[2].summary).toMatch(/^frames 20 to 30: luma/);
+    expect(shows).toEqual({ first: 10, last: 59 });
+    expect(told(['crop', { left: 9000 }]).shows).toEqual({ first: 0, last: 99 });
+  });
+
   it('names a mask in the summary', () => {
     const area = { shape: 'oval', x: 0, y: 0, width: 0.5, height: 0.5 };
     const { steps } = told(

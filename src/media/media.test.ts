@@ -242,3 +242,30 @@ describe('stills', () => {
     expect((await probe(at('turned.jpg'))).facts.stream).toMatchObject({ width: 20, height: 40 });
   });
 });
+
+describe('probe of files to repair', () => {
+  const clip = (name: string, ...more: string[]): string => {
+    const picture = ['-f', 'lavfi', '-i', 'testsrc2=size=320x240:rate=25:duration=3'];
+    const sound = ['-f', 'lavfi', '-i', 'sine=frequency=440:duration=3'];
+    ffmpeg(...picture, ...more, ...sound, '-map', '0:v', '-map', '1:a', '-c:v', 'mpeg2video', '-b:v', '1500k', '-c:a', 'mp2', at(name));
+    return at(name);
+  };
+
+  it('names one that breaks off, and not the whole one', async () => {
+    const whole = clip('whole.mpg');
+    expect((await probe(whole)).facts.damage).toEqual([]);
+    const broken = at('broken.mpg');
+    const bytes = readFileSync(whole);
+    writeFileSync(broken, bytes.subarray(0, Math.round(bytes.length * 0.6)));
+    expect((await probe(broken)).facts.damage.join()).toContain('cut off');
+  });
+
+  it('says how far sound starts apart from the picture, and nothing of a few hundredths', async () => {
+    expect((await probe(clip('level.mkv'))).facts.notes).toEqual([]);
+    const late = (await probe(clip('late.mkv', '-itsoffset', '0.4'))).facts.notes.join();
+    expect(late).toMatch(/^the sound of track 1 starts 0\.[34]\d s after the picture$/);
+    const early = at('early.mkv');
+    ffmpeg('-itsoffset', '0.5', '-i', at('level.mkv'), '-i', at('level.mkv'), '-map', '0:v', '-map', '1:a', '-c', 'copy', early);
+    expect((await probe(early)).facts.notes.join()).toMatch(/s before the picture$/);
+  });
+});

@@ -4,6 +4,7 @@ import type { Plan, PlanStep, Span } from '../../core/plan/plan';
 import { toast } from 'sonner';
 import type { Strip } from '../../archive/types';
 import { api } from '../parts/api';
+import { shownValue } from '../parts/setting';
 import { recorded } from './history';
 import { infoOf, type Bench } from './store';
 import { stepsWith } from './strips';
@@ -50,8 +51,11 @@ export function changeSetting(bench: Bench, id: string, key: string, value: unkn
   }
   const info = infoOf(state, step);
   const spec = info.settings.find((s) => s.key === key);
-  const shown = spec?.options?.find((o) => o.value === value)?.label ?? String(value);
-  commit(bench, `${info.name}: ${spec?.label ?? key} ${shown}`, withSettings(state.plan, id, { ...step.settings, [key]: value }));
+  commit(
+    bench,
+    `${info.name}: ${spec?.label ?? key} ${shownValue(spec, value)}`,
+    withSettings(state.plan, id, { ...step.settings, [key]: value }),
+  );
 }
 
 const withMask = (plan: Plan, id: string, mask: Mask | undefined): PlanStep[] => plan.steps.map((s) => (s.id === id ? { ...s, mask } : s));

@@ -6,7 +6,7 @@ import { useState } from 'react';
 import { toast } from 'sonner';
 import type { JobOptions } from '../../archive/types';
 import { api } from '../parts/api';
-import { Sheet } from '../parts/ask';
+import { Sheet, SheetButtons } from '../parts/ask';
 import { streamText } from '../parts/format';
 import { versionAt } from './history';
 import { useBench } from './store';
@@ -138,14 +138,7 @@ function QueueForm({ close }: { close: () => void }) {
           {problem || wrong}
         </p>
       )}
-      <div className="mt-3 flex justify-end gap-2">
-        <button type="button" className="btn" onClick={close}>
-          Cancel
-        </button>
-        <button type="submit" className="btn btn-act" disabled={busy || Boolean(wrong) || history.unsent.length > 0}>
-          Add to queue
-        </button>
-      </div>
+      <SheetButtons cancel={close} submit="Add to queue" disabled={busy || Boolean(wrong) || history.unsent.length > 0} />
     </form>
   );
 }

@@ -8,6 +8,7 @@ import type { TreatmentInfo } from '../parts/api';
 import { changeSetting, previewSetting, returnSetting } from './planActions';
 import { useBench, useBenchStore } from './store';
 import { secondsText } from '../parts/format';
+import { shownValue } from '../parts/setting';
 
 /** More steps than this and a slider cannot meet one: a number field stands alone. */
 const SLIDER_STEPS = 2000;
@@ -38,7 +39,6 @@ function Explanation({ spec, step }: { spec: SettingSpec; step: PlanStep }) {
   const value = step.settings[spec.key],
     start = step.measured ? step.measured[spec.key] : spec.default;
   const word = step.measured ? 'measured' : 'at first';
-  const text = (v: unknown): string => spec.options?.find((o) => o.value === v)?.label ?? `${String(v)}${spec.unit ? ` ${spec.unit}` : ''}`;
   return (
     <div className="mt-1.5 min-h-[92px] border-t pt-1 text-[12px] leading-[16px] text-ink2" data-testid="explanation">
       <p>
@@ -46,7 +46,7 @@ function Explanation({ spec, step }: { spec: SettingSpec; step: PlanStep }) {
       </p>
       <p className="tabular-nums">
         {spec.kind === 'number' && `${spec.min} to ${spec.max}${spec.unit ? ` ${spec.unit}` : ''}; `}
-        {word} {typeof start === 'boolean' ? (start ? 'on' : 'off') : text(start)}{' '}
+        {word} {shownValue(spec, start)}{' '}
         {value !== start && (
           <button type="button" className="quiet" onClick={() => returnSetting(bench, step.id, spec.key)}>
             back to it

@@ -5,7 +5,7 @@ import type { Strip } from '../../archive/types';
 import type { PlanStep } from '../../core/plan/plan';
 import type { SettingSpec } from '../../core/treatments/setting';
 import { api, type Rect } from '../parts/api';
-import { Sheet } from '../parts/ask';
+import { Sheet, SheetButtons } from '../parts/ask';
 import { loupePart } from './geometry';
 import { infoOf, useBench, useBenchStore } from './store';
 import { bySetting, byTreatment, MOST, rangeAround, spread, typedValues, type Draft } from './strips';
@@ -106,14 +106,7 @@ function StripForm({ close }: { close: () => void }) {
           {problem}
         </p>
       )}
-      <div className="mt-3 flex justify-end gap-2">
-        <button type="button" className="btn" onClick={close}>
-          Cancel
-        </button>
-        <button type="submit" className="btn btn-act" disabled={!ready || busy}>
-          Make the strip
-        </button>
-      </div>
+      <SheetButtons cancel={close} submit="Make the strip" disabled={!ready || busy} />
     </form>
   );
 }

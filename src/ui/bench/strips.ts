@@ -2,6 +2,7 @@ import type { Strip, StripFigures } from '../../archive/types';
 import type { PlanStep } from '../../core/plan/plan';
 import type { SettingSpec } from '../../core/treatments/setting';
 import type { ProofAnswer, TreatmentInfo } from '../parts/api';
+import { shownValue } from '../parts/setting';
 import type { BenchState } from './store';
 
 /** A candidate as it is written down before the strip is made. */
@@ -43,10 +44,8 @@ export function typedValues(text: string, spec: SettingSpec): number[] {
 /** Candidates that differ in one setting. */
 export function bySetting(step: PlanStep, spec: SettingSpec, values: unknown[]): Draft[] {
   return values.slice(0, MOST).map((value) => {
-    const shown =
-      spec.options?.find((o) => o.value === value)?.label ?? (typeof value === 'boolean' ? (value ? 'on' : 'off') : String(value));
     return {
-      label: `${spec.label} ${shown}${spec.kind === 'number' && spec.unit ? ` ${spec.unit}` : ''}`,
+      label: `${spec.label} ${shownValue(spec, value)}`,
       step: { ...step, on: true, settings: { ...step.settings, [spec.key]: value } },
     };
   });

@@ -6,7 +6,8 @@ import { toast } from 'sonner';
 import type { KeptTemplate } from '../../archive/types';
 import type { PlanStep } from '../../core/plan/plan';
 import { api } from '../parts/api';
-import { Sheet } from '../parts/ask';
+import { Sheet, SheetButtons } from '../parts/ask';
+import { shownValue } from '../parts/setting';
 import { infoOf, useBench, useBenchStore } from './store';
 
 /** Keeps the plan as a template: which settings stay as they are, and which are measured anew on each item. */
@@ -83,8 +84,7 @@ function TemplateForm({ close }: { close: () => void }) {
                       checked={fixed[step.id].includes(spec.key)}
                       onChange={() => turn(step.id, spec.key)}
                     />
-                    {spec.label.toLowerCase()}{' '}
-                    {spec.options?.find((o) => o.value === step.settings[spec.key])?.label ?? String(step.settings[spec.key])}
+                    {spec.label.toLowerCase()} {shownValue(spec, step.settings[spec.key])}
                   </label>
                 ))}
                 {info.settings.length === 0 && <span className="text-ink2">no settings</span>}
@@ -98,14 +98,7 @@ function TemplateForm({ close }: { close: () => void }) {
           {problem}
         </p>
       )}
-      <div className="mt-3 flex justify-end gap-2">
-        <button type="button" className="btn" onClick={close}>
-          Cancel
-        </button>
-        <button type="submit" className="btn btn-act" disabled={!name.trim() || history.unsent.length > 0}>
-          Keep it
-        </button>
-      </div>
+      <SheetButtons cancel={close} submit="Keep it" disabled={!name.trim() || history.unsent.length > 0} />
     </form>
   );
 }

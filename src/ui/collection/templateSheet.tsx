@@ -5,7 +5,7 @@ import { useState } from 'react';
 import { toast } from 'sonner';
 import type { Item, TemplatePreview } from '../../archive/types';
 import { api } from '../parts/api';
-import { Sheet } from '../parts/ask';
+import { Sheet, SheetButtons } from '../parts/ask';
 import { useTemplates } from '../templates/templates';
 
 /** Applies a template to the chosen items, after showing what it changes in each. */
@@ -101,15 +101,9 @@ function TemplateForm({ collectionId, items, close }: { collectionId: string; it
           {problem || preview.error?.message}
         </p>
       )}
-      <div className="mt-3 flex items-center justify-end gap-2">
+      <SheetButtons cancel={close} submit="Apply" disabled={busy || changing === 0}>
         <span className="flex-1 text-ink2 tabular-nums">{preview.data && `${changing} of ${ids.length} change`}</span>
-        <button type="button" className="btn" onClick={close}>
-          Cancel
-        </button>
-        <button type="submit" className="btn btn-act" disabled={busy || changing === 0}>
-          Apply
-        </button>
-      </div>
+      </SheetButtons>
     </form>
   );
 }

@@ -30,3 +30,29 @@ export function Sheet({
     </Dialog.Root>
   );
 }
+
+/** The row at the foot of a sheet's form: back out, or do it. */
+export function SheetButtons({
+  cancel,
+  submit,
+  disabled = false,
+  children,
+}: {
+  cancel: () => void;
+  submit: string;
+  disabled?: boolean;
+  /** Stands at its left. */
+  children?: ReactNode;
+}) {
+  return (
+    <div className="mt-3 flex items-center justify-end gap-2">
+      {children}
+      <button type="button" className="btn" onClick={cancel}>
+        Cancel
+      </button>
+      <button type="submit" className="btn btn-act" disabled={disabled}>
+        {submit}
+      </button>
+    </div>
+  );
+}
