@@ -317,6 +317,7 @@ test('a print has no running time, and its own plan', async ({ page, server }) =
   await expect(page.getByTestId('step-upscale')).toContainText('3192 × 2442');
   await page.keyboard.press('?');
   await expect(page.getByRole('dialog', { name: 'Keys' })).toContainText('Fit the picture');
+  await expect(page.getByText('zoom at the pointer')).toBeInViewport();
   await accessible(page);
 });
 

@@ -151,13 +151,16 @@ function KeyList() {
     .flat()
     .filter((c): c is Command & { shown: string } => c.shown !== undefined);
   const groups = grouped(withKeys);
+  // Only the bench has a picture to point at.
   const bench = groups.has('Picture');
   return (
-    <div className="max-h-[64vh] columns-2 gap-6 overflow-y-auto" tabIndex={0}>
-      {[...groups].map(([group, commands]) => (
-        <KeyGroup key={group} name={group} rows={commands.map((c) => [c.shown, c.name])} />
-      ))}
-      {bench && <KeyGroup name="Pointer and numbers" rows={POINTER} />}
+    <div className="max-h-[64vh] overflow-y-auto" tabIndex={0} role="group" aria-label="List of keys">
+      <div className="columns-2 gap-6">
+        {[...groups].map(([group, commands]) => (
+          <KeyGroup key={group} name={group} rows={commands.map((c) => [c.shown, c.name])} />
+        ))}
+        {bench && <KeyGroup name="Pointer and numbers" rows={POINTER} />}
+      </div>
     </div>
   );
 }
