@@ -215,6 +215,30 @@ test('the split line turns; difference, flicker and the greys round the picture'
   await accessible(page);
 });
 
+test('a pinch zooms about its middle, on a trackpad and with two fingers', async ({ page }) => {
+  const state = page.getByTestId('viewer-state');
+  const zoom = async (): Promise<number> => Number.parseInt((await state.getByText(/^\d+ %$/).textContent()) ?? '', 10);
+  await page.keyboard.press('1');
+  const stage = await page.getByTestId('stage').boundingBox();
+  if (!stage) throw new Error('no stage');
+  const [x, y] = [stage.x + stage.width / 3, stage.y + stage.height / 3];
+  // A trackpad's pinch comes as a wheel with Control.
+  await page.mouse.move(x, y);
+  await page.keyboard.down('Control');
+  await page.mouse.wheel(0, -40);
+  await page.keyboard.up('Control');
+  await expect.poll(zoom).toBeGreaterThan(130);
+  const before = await zoom();
+  const touch = await page.context().newCDPSession(page);
+  await touch.send('Emulation.setTouchEmulationEnabled', { enabled: true, maxTouchPoints: 2 });
+  const fingers = (apart: number) => [x - apart, x + apart].map((at, id) => ({ x: at, y, id }));
+  await touch.send('Input.dispatchTouchEvent', { type: 'touchStart', touchPoints: fingers(40) });
+  for (const apart of [55, 70, 80]) await touch.send('Input.dispatchTouchEvent', { type: 'touchMove', touchPoints: fingers(apart) });
+  await touch.send('Input.dispatchTouchEvent', { type: 'touchEnd', touchPoints: [] });
+  await expect.poll(zoom).toBeGreaterThan(1.7 * before);
+  expect(await zoom()).toBeLessThan(2.3 * before);
+});
+
 test('zoomed in, pixels are exact and the navigator shows and moves the part in view', async ({ page }) => {
   await page.getByRole('radio', { name: 'Single' }).click();
   await expect(page.getByTestId('navigator')).toHaveCount(0);
