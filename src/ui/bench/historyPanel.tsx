@@ -1,10 +1,9 @@
 'use client';
 
 import { useState } from 'react';
+import { moment } from '../parts/format';
 import { goToVersion, renameVersion, versionAt, type Version } from './history';
 import { useBench, useBenchStore } from './store';
-
-const time = new Intl.DateTimeFormat('en-GB', { day: 'numeric', month: 'short', hour: '2-digit', minute: '2-digit' });
 
 /** Every version of the plan, the newest first: what was changed and when; to name, to look at, to go back to. */
 export function HistoryPanel() {
@@ -38,7 +37,7 @@ function VersionRow({ version, present }: { version: Version; present: boolean }
         <span className="shrink-0 text-ink2 tabular-nums">{version.number ?? '…'}</span>
       </div>
       <div className="truncate text-ink2 tabular-nums">
-        {time.format(new Date(version.created))}
+        {moment(version.created)}
         {branched && ` · from ${parent.number}`}
         {version.name && ` · ${version.change}`}
         {present && ' · present'}

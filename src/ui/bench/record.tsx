@@ -10,39 +10,31 @@ import { StripList } from './stripList';
 
 type TrackFacts = Item['facts']['tracks'][number];
 
-/** What is known of the item: the measured condition, and what its container says. */
+/** What is known of the item: the measured condition, what its container says, the plan's versions, the test strips. */
 export function RecordPanel() {
   const item = useBench((s) => s.item);
   const tab =
     'h-[34px] border-b-2 border-transparent text-ink2 cursor-pointer data-[state=active]:border-ink data-[state=active]:font-semibold data-[state=active]:text-ink';
+  const pages: [string, ReactNode][] = [
+    ['Condition', <Condition key="condition" item={item} />],
+    ['Facts', <Facts key="facts" item={item} />],
+    ['History', <HistoryPanel key="history" />],
+    ['Strips', <StripList key="strips" />],
+  ];
   return (
-    <Tabs.Root defaultValue="condition" className="flex h-full flex-col bg-paper">
+    <Tabs.Root defaultValue="Condition" className="flex h-full flex-col bg-paper">
       <Tabs.List aria-label="Record" className="flex h-[34px] shrink-0 gap-4 border-b px-[14px]">
-        <Tabs.Trigger value="condition" className={tab}>
-          Condition
-        </Tabs.Trigger>
-        <Tabs.Trigger value="facts" className={tab}>
-          Facts
-        </Tabs.Trigger>
-        <Tabs.Trigger value="history" className={tab}>
-          History
-        </Tabs.Trigger>
-        <Tabs.Trigger value="strips" className={tab}>
-          Strips
-        </Tabs.Trigger>
+        {pages.map(([name]) => (
+          <Tabs.Trigger key={name} value={name} className={tab}>
+            {name}
+          </Tabs.Trigger>
+        ))}
       </Tabs.List>
-      <Tabs.Content value="condition" className="min-h-0 flex-1 overflow-y-auto" tabIndex={0}>
-        <Condition item={item} />
-      </Tabs.Content>
-      <Tabs.Content value="facts" className="min-h-0 flex-1 overflow-y-auto" tabIndex={0}>
-        <Facts item={item} />
-      </Tabs.Content>
-      <Tabs.Content value="history" className="min-h-0 flex-1 overflow-y-auto" tabIndex={0}>
-        <HistoryPanel />
-      </Tabs.Content>
-      <Tabs.Content value="strips" className="min-h-0 flex-1 overflow-y-auto" tabIndex={0}>
-        <StripList />
-      </Tabs.Content>
+      {pages.map(([name, page]) => (
+        <Tabs.Content key={name} value={name} className="min-h-0 flex-1 overflow-y-auto" tabIndex={0}>
+          {page}
+        </Tabs.Content>
+      ))}
     </Tabs.Root>
   );
 }

@@ -3,9 +3,8 @@
 import { useQuery, useQueryClient } from '@tanstack/react-query';
 import type { Strip } from '../../archive/types';
 import { api } from '../parts/api';
+import { moment } from '../parts/format';
 import { useBench, useBenchStore } from './store';
-
-const time = new Intl.DateTimeFormat('en-GB', { day: 'numeric', month: 'short', hour: '2-digit', minute: '2-digit' });
 
 /** The item's test strips, to be opened again. */
 export function StripList() {
@@ -30,7 +29,7 @@ export function StripList() {
         <li key={strip.id} className="border-b px-[14px] py-[6px]" data-testid="strip">
           <p className="truncate font-semibold">{strip.about}</p>
           <p className="text-ink2">
-            {time.format(new Date(strip.created))} · frame {strip.frame}
+            {moment(strip.created)} · frame {strip.frame}
           </p>
           <ul>
             {strip.candidates.map((c, n) => (

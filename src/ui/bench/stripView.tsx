@@ -8,6 +8,7 @@ import type { PlanStep } from '../../core/plan/plan';
 import { api, fetchProof, type ProofAnswer } from '../parts/api';
 import { useCommands, type Command } from '../parts/commands';
 import { secondsText } from '../parts/format';
+import { useSize } from '../parts/size';
 import { nextTurn, viewerName } from './layers';
 import { takeCandidate } from './planActions';
 import { useBench, useBenchStore } from './store';
@@ -172,13 +173,7 @@ function PanePicture({
   label: string;
 }) {
   const canvas = useRef<HTMLCanvasElement>(null);
-  const [size, setSize] = useState({ width: 0, height: 0 });
-  useEffect(() => {
-    const element = canvas.current as HTMLCanvasElement;
-    const watch = new ResizeObserver(() => setSize({ width: element.clientWidth, height: element.clientHeight }));
-    watch.observe(element);
-    return () => watch.disconnect();
-  }, []);
+  const size = useSize(canvas);
   const answer = pane?.answer;
   const wide = useBench((s) => (s.output.width * s.output.pixelAspect.num) / s.output.pixelAspect.den);
   const high = useBench((s) => s.output.height);

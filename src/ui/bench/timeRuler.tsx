@@ -1,7 +1,8 @@
 'use client';
 
-import { useLayoutEffect, useRef, useState, type PointerEvent } from 'react';
+import { useRef, type PointerEvent } from 'react';
 import { timecode } from '../parts/format';
+import { useSize } from '../parts/size';
 import { arrows } from './arrows';
 import { goTo, markRange } from './keys';
 import { useBench, useBenchStore } from './store';
@@ -20,13 +21,7 @@ export function TimeRuler({ stretch }: { stretch: Stretch }) {
   const bench = useBenchStore();
   const { frame, output, range } = useBench((s) => s);
   const element = useRef<HTMLDivElement>(null);
-  const [width, setWidth] = useState(0);
-  useLayoutEffect(() => {
-    const box = element.current as HTMLDivElement;
-    const watch = new ResizeObserver(() => setWidth(box.clientWidth));
-    watch.observe(box);
-    return () => watch.disconnect();
-  }, []);
+  const { width } = useSize(element);
   const traces = useTraces();
   const x = (n: number): number => (n / output.frames) * width;
   const frameAt = (clientX: number): number => {

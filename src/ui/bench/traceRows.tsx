@@ -4,9 +4,10 @@ import { LineChart } from 'echarts/charts';
 import { GridComponent } from 'echarts/components';
 import { init, use as register, type EChartsType } from 'echarts/core';
 import { CanvasRenderer } from 'echarts/renderers';
-import { useEffect, useLayoutEffect, useRef, useState } from 'react';
+import { useEffect, useRef } from 'react';
 import type { TraceKind } from '../../core/condition/traces';
 import { useAppearance } from '../parts/appearance';
+import { useSize } from '../parts/size';
 import { useBench } from './store';
 import { valueAt, type ShownTraces } from './traces';
 
@@ -19,13 +20,7 @@ const ROW = 24;
 export function TraceRows({ traces, width }: { traces: ShownTraces; width: number }) {
   const frame = useBench((s) => s.frame);
   const box = useRef<HTMLDivElement>(null);
-  const [room, setRoom] = useState(0);
-  useLayoutEffect(() => {
-    const element = box.current as HTMLDivElement;
-    const watch = new ResizeObserver(() => setRoom(element.clientHeight));
-    watch.observe(element);
-    return () => watch.disconnect();
-  }, []);
+  const { height: room } = useSize(box);
   const shown = traces.kinds.slice(0, Math.max(1, Math.floor(room / ROW)));
   const row = shown.length ? room / shown.length : 0;
   return (

@@ -1,8 +1,9 @@
 'use client';
 
-import { useEffect, useLayoutEffect, useMemo, useRef, useState } from 'react';
+import { useEffect, useMemo, useRef, useState } from 'react';
 import { useAppearance } from '../parts/appearance';
-import { loupePart, placePicture, visiblePart, type Size } from './geometry';
+import { useSize } from '../parts/size';
+import { loupePart, placePicture, visiblePart } from './geometry';
 import { useDrag, useWheelZoom } from './gestures';
 import { versionAt } from './history';
 import { useLayers } from './layers';
@@ -104,17 +105,6 @@ export function Viewer({ stretch }: { stretch: Stretch }) {
       <ViewerState pointer={pointer} source={shownSource} result={shownResult} waiting={waiting} />
     </section>
   );
-}
-
-function useSize(element: React.RefObject<HTMLDivElement | null>): Size {
-  const [size, setSize] = useState<Size>({ width: 0, height: 0 });
-  useLayoutEffect(() => {
-    const box = element.current as HTMLDivElement;
-    const watch = new ResizeObserver(() => setSize({ width: box.clientWidth, height: box.clientHeight }));
-    watch.observe(box);
-    return () => watch.disconnect();
-  }, [element]);
-  return size;
 }
 
 /** While flicker is on, true and false in turn at its rate. */

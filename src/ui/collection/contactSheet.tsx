@@ -2,9 +2,10 @@
 
 import { useVirtualizer } from '@tanstack/react-virtual';
 import Link from 'next/link';
-import { memo, useEffect, useRef, useState } from 'react';
+import { memo, useRef } from 'react';
 import type { Item } from '../../archive/types';
 import { bytes, duration, rate, shapeText } from '../parts/format';
+import { useSize } from '../parts/size';
 
 /** Least width of a card, height of a row, and the blanks between, pixels. */
 const CARD = 240,
@@ -15,13 +16,7 @@ const CARD = 240,
 /** Items as cards; only the rows in view are made, so that thousands scroll smoothly. */
 export function ContactSheet({ items, chosen, turn }: { items: Item[]; chosen: ReadonlySet<string>; turn: (id: string) => void }) {
   const box = useRef<HTMLDivElement>(null);
-  const [width, setWidth] = useState(0);
-  useEffect(() => {
-    const element = box.current as HTMLDivElement;
-    const watch = new ResizeObserver(() => setWidth(element.clientWidth));
-    watch.observe(element);
-    return () => watch.disconnect();
-  }, []);
+  const { width } = useSize(box);
   const columns = Math.max(1, Math.floor((width - 2 * SIDE + GAP) / (CARD + GAP)));
   // What it returns is used here alone, so nothing memoised goes stale.
   // eslint-disable-next-line react-hooks/incompatible-library

@@ -17,6 +17,11 @@ export function rate(r: Rational): string {
   return Number.isInteger(v) ? String(v) : v.toFixed(2);
 }
 
+const moments = new Intl.DateTimeFormat('en-GB', { day: 'numeric', month: 'short', hour: '2-digit', minute: '2-digit' });
+
+/** 26 Nov, 02:15, from ISO 8601. */
+export const moment = (iso: string): string => moments.format(new Date(iso));
+
 /** 3 min 20 s */
 export function secondsText(seconds: number): string {
   if (seconds >= 60) return `${(seconds / 60).toFixed(1)} min`;
