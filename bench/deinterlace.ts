@@ -82,6 +82,7 @@ async function bestSpeed(frames: Picture[], file: string): Promise<Row> {
     shown: `${own.toFixed(1)} / ${base.toFixed(1)} = ${(own / base).toFixed(2)}`,
     value: own / base,
     atLeast: 0.2,
+    timed: true,
   };
 }
 
@@ -154,6 +155,7 @@ export async function deinterlaceSpeed(work: string): Promise<Row[]> {
       shown: `${own.toFixed(0)} / ${base.toFixed(0)} = ${ratio.toFixed(2)}`,
       value: ratio,
       atLeast: 0.3,
+      timed: true,
     },
     await bestSpeed(frames, file),
   ];

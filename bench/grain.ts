@@ -145,6 +145,7 @@ export async function grainSpeed(work: string): Promise<Row[]> {
       shown: `${own.toFixed(1)} / ${base.toFixed(2)} = ${(own / base).toFixed(2)}`,
       value: own / base,
       atLeast: 1,
+      timed: true,
     };
   };
   return [row('at its best', singles(10, 2).bm3d[1]), row('as it comes, which groups nothing', 'bm3d=sigma=10')];

@@ -155,6 +155,7 @@ export async function interfaceFigures(work: string): Promise<Row[]> {
       shown: `${median(values).toFixed(0)} ms`,
       value: median(values),
       atMost,
+      timed: true,
     });
     const smooth = (what: string, { share, frames }: { share: number; frames: number }): Row => ({
       group: GROUP,
@@ -162,6 +163,7 @@ export async function interfaceFigures(work: string): Promise<Row[]> {
       shown: `${(100 * share).toFixed(1)} % of ${frames}`,
       value: share,
       atMost: SHARE,
+      timed: true,
     });
     return [
       time('grain changed: first part of the picture, median', first, 100),

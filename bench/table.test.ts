@@ -25,10 +25,13 @@ describe('the table', () => {
     expect(text.indexOf('| first | 0.2 | at least 1 | **missed** |')).toBeLessThan(text.indexOf('second'));
   });
 
-  it('lets a ratio miss by what noise is, and not by more', () => {
-    expect(passes(row('a', 0.91))).toBe(true);
-    expect(passes(row('a', 0.89))).toBe(false);
-    expect(passes({ ...row('a', 1), atLeast: undefined, atMost: 0.95 })).toBe(true);
+  it('lets a time miss by what noise is and not by more, and nothing else', () => {
+    const timed = (value: number): Row => ({ ...row('a', value), timed: true });
+    expect(passes(timed(0.91))).toBe(true);
+    expect(passes(timed(0.89))).toBe(false);
+    expect(passes({ ...timed(1), atLeast: undefined, atMost: 0.95 })).toBe(true);
+    expect(passes(row('a', 0.99))).toBe(false);
+    expect(passes({ ...row('a', 1), atLeast: undefined, atMost: 0.99 })).toBe(false);
     expect(passes({ ...row('a', -0.01), atLeast: 0 })).toBe(false);
     expect(passes({ group: 'Group', what: 'told', shown: '5' })).toBe(true);
   });

@@ -10,15 +10,18 @@ export interface Row {
   /** Least or most allowed; none for a figure that is only told. */
   atLeast?: number;
   atMost?: number;
+  /** Whether it is a time or a ratio of times, which machines that are shared make inexact. */
+  timed?: boolean;
 }
 
-/** Machines are shared: a ratio may miss its mark by this share and still count as noise. */
+/** A time may miss its mark by this share and still count as noise. */
 const NOISE = 0.1;
 
 export function passes(row: Row): boolean {
   if (row.value === undefined) return true;
-  if (row.atLeast !== undefined && row.value < row.atLeast - Math.abs(row.atLeast) * NOISE) return false;
-  return !(row.atMost !== undefined && row.value > row.atMost * (1 + NOISE));
+  const noise = row.timed ? NOISE : 0;
+  if (row.atLeast !== undefined && row.value < row.atLeast * (1 - noise)) return false;
+  return !(row.atMost !== undefined && row.value > row.atMost * (1 + noise));
 }
 
 interface Closeness {

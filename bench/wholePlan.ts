@@ -16,7 +16,8 @@ import type { Row } from './table';
 const GROUP = 'Whole plan: 480i to 1440 x 1080 with grain removed and encoded, against bwdif + nlmeans + lanczos';
 const SIZE = { width: 720, height: 480 };
 const OUT = { width: 1440, height: 1080 };
-const FRAMES = 30;
+/** Two pieces of a render, so that both threads work. */
+const FRAMES = 60;
 /** Grain put on the clip, of 255. */
 const SIGMA = 5;
 /** Output frames whose quality is measured: away from the clip's ends. */
@@ -117,6 +118,7 @@ export async function wholePlan(work: string): Promise<Row[]> {
       shown: `${fps(ours)} / ${fps(base)} = ${ratio.toFixed(2)}`,
       value: ratio,
       atLeast: 1,
+      timed: true,
     },
     {
       group: GROUP,
@@ -131,8 +133,16 @@ export async function wholePlan(work: string): Promise<Row[]> {
       shown: `${(ours / FRAMES / 2).toFixed(3)} s`,
       value: ours / FRAMES / 2,
       atMost: 0.12,
+      timed: true,
     },
-    { group: GROUP, what: 'best, seconds a frame out, two threads', shown: `${bestSeconds.toFixed(3)} s`, value: bestSeconds, atMost: 1 },
+    {
+      group: GROUP,
+      what: 'best, seconds a frame out, two threads',
+      shown: `${bestSeconds.toFixed(3)} s`,
+      value: bestSeconds,
+      atMost: 1,
+      timed: true,
+    },
     {
       group: GROUP,
       what: 'best, PSNR against the truth',

@@ -154,7 +154,7 @@ class CleanSamples:
     def scenario(self):
         """Whether the damage is grain alone or a codec alone; both false for a mixture. Each is a step used by itself."""
         chance = self.random.random()
-        return chance < 0.45, 0.45 <= chance < 0.65
+        return chance < 0.38, 0.38 <= chance < 0.7
 
     def softened(self, ycc):
         """The picture blurred in one of several ways, or left, and the deviation of the blur."""

@@ -12,7 +12,7 @@ from layers import clip
 from networks import Enlarger, Trunk, enlarged, fold, unfold
 from samples import mask_of, reduced
 from tasks import Clean, Temporal, charbonnier, distance, fold_across, known_mean, unfold_across, weave
-from train import Echoed, Smoothed, fitting, rate_at, widened
+from train import Echoed, Smoothed, grown, rate_at
 
 
 def grey(level, side=96):
@@ -157,21 +157,25 @@ class Training(unittest.TestCase):
         self.assertAlmostEqual(counter.made, 2000, delta=150)
         self.assertLessEqual(max(np.unique(shown, return_counts=True)[1]), 2)
 
-    def test_weights_gain_inputs_that_say_nothing_yet(self):
-        small, large = Trunk(4, 2, [8, 8, 8], [1, 1, 1]), Trunk(6, 2, [8, 8, 8], [1, 1, 1])
+    def test_a_larger_network_begins_with_the_answers_of_the_smaller(self):
+        small, large = Trunk(4, 2, [8, 8, 8], [1, 1, 1]), Trunk(6, 2, [12, 8, 16], [2, 1, 2])
         torch.nn.init.normal_(small.tail.weight)
-        state = widened({k: v.clone() for k, v in small.state_dict().items()}, large)
-        large.load_state_dict(fitting(state, large))
+        large.load_state_dict(grown(small.state_dict(), large))
         x = torch.rand(1, 6, 8, 8)
         torch.testing.assert_close(large(x), small(x[:, :4]))
-        self.assertIsNone(fitting(small.state_dict(), Trunk(4, 2, [8, 8, 12], [1, 1, 1])))
+        large(x).sum().backward()
+        for name, weights in large.named_parameters():
+            self.assertGreater(float(weights.grad.abs().sum()), 0, name)
 
     def test_a_network_of_fewer_blocks_begins_as_the_larger_one_without_them(self):
         large, small = Trunk(4, 2, [8, 8, 8], [2, 1, 2]), Trunk(4, 2, [8, 8, 8], [1, 1, 1])
-        state = fitting(large.state_dict(), small)
-        small.load_state_dict(state)
+        small.load_state_dict(grown(large.state_dict(), small))
         torch.testing.assert_close(small.one[0].conv.weight, large.one[0].conv.weight)
-        self.assertIsNone(fitting(small.state_dict(), large))
+
+    def test_what_cannot_be_begun_from_is_left(self):
+        narrow = Trunk(4, 2, [4, 8, 8], [1, 1, 1])
+        self.assertIsNone(grown(Trunk(4, 2, [8, 8, 8], [1, 1, 1]).state_dict(), narrow))
+        self.assertIsNone(grown({}, narrow))
 
     def test_temporal_begins_as_clean_on_the_middle_frame(self):
         config = {"widths": [8, 8, 8], "blocks": [1, 1, 1]}

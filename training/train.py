@@ -74,22 +74,25 @@ def weights_of(name):
     return found or None
 
 
-def widened(state, network):
-    """The state with zeros for inputs that the network's first layer has gained at its end."""
-    new, old = network.state_dict()["head.weight"], state["head.weight"]
-    if len(new) == len(old) and new.shape[1] > old.shape[1]:
-        state["head.weight"] = torch.cat([old, old.new_zeros(new.shape[0], new.shape[1] - old.shape[1], 3, 3)], 1)
-    return state
-
-
-def fitting(state, network):
+def grown(state, network):
     """
-    Of the weights, those the network has: one of fewer blocks begins as the larger one without its last. None where a weight
-    is missing or of another shape; training starts anew then.
+    The network's weights begun from those of a smaller one, so that it answers the same: inputs and channels that it has
+    gained weigh nothing at first for those it had, blocks it has gained add nothing (after Net2Net, Chen et al., 2016). Of one
+    with more blocks, those it has. None where a layer is missing or was larger; training starts anew then.
     """
     own = network.state_dict()
-    fits = all(key in state and state[key].shape == own[key].shape for key in own)
-    return {key: state[key] for key in own} if fits else None
+    begun = {}
+    for key, fresh in own.items():
+        old = state.get(key)
+        if old is None and ".conv." in key:
+            begun[key] = torch.zeros_like(fresh)
+        elif old is None or any(a > b for a, b in zip(old.shape, fresh.shape)):
+            return None
+        else:
+            begun[key] = fresh.clone()
+            begun[key][:len(old)] = 0
+            begun[key][tuple(slice(n) for n in old.shape)] = old
+    return begun
 
 
 def steps_of(name):
@@ -136,7 +139,7 @@ def train(name, minutes):
         known = weights_of(name)
         if known is None and "from" in config:
             known = task.adopted(weights_of(config["from"]))
-        known = known and fitting(widened(known, network), network)
+        known = known and grown(known, network)
         if known:
             network.load_state_dict(known)
             smoothed = Smoothed(network)

@@ -1,5 +1,6 @@
 import { once } from 'node:events';
 import type { Writable } from 'node:stream';
+import { narrow } from '../core/kernels/depth';
 import type { Picture, StreamInfo } from '../core/picture/picture';
 import { planarName } from './pixelFormats';
 import { BIT_EXACT, fileArgument, lastComplaint, MediaError, SAFE_PROTOCOLS, startTool } from './tools';
@@ -14,19 +15,11 @@ export function packFrame(picture: Picture): Buffer {
   const { info } = picture;
   const depth = writtenDepth(info);
   const total = picture.planes.reduce((sum, p) => sum + p.data.length, 0);
-  const top = 2 ** depth - 1;
-  const full = info.colour.range === 'full';
-  const shift = 16 - depth,
-    half = depth === 16 ? 0 : 1 << (shift - 1);
   const out = depth === 8 ? new Uint8Array(total) : new Uint16Array(total);
   let at = 0;
   for (const { data } of picture.planes) {
-    if (full && depth < 16) for (const code of data) out[at++] = ((code * top + 32767) / 65535) | 0;
-    else
-      for (const code of data) {
-        const v = (code + half) >> shift;
-        out[at++] = v > top ? top : v;
-      }
+    narrow(data, depth, info.colour.range === 'full', out, at);
+    at += data.length;
   }
   return Buffer.from(out.buffer, out.byteOffset, out.byteLength);
 }

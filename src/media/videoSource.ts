@@ -1,5 +1,6 @@
 import type { ChildProcess } from 'node:child_process';
 import type { Readable } from 'node:stream';
+import { widen } from '../core/kernels/depth';
 import { chromaSize, newPlane, wholeRegion, type Picture, type StreamInfo } from '../core/picture/picture';
 import type { FrameSource } from '../core/plan/executor';
 import type { MediaFacts } from './facts';
@@ -236,22 +237,13 @@ class Decoder {
   private unpack(data: Buffer): Picture {
     const { info, layout } = this;
     const full = info.colour.range === 'full';
-    const shift = 16 - layout.depth;
-    const gain = 65535 / (2 ** layout.depth - 1);
     const c = chromaSize(info, info.width, info.height);
     let at = 0;
     const planes = Array.from({ length: layout.planes }, (_, p) => {
       const plane = p === 0 ? newPlane(info.width, info.height) : newPlane(c.width, c.height);
-      const count = plane.data.length;
-      if (layout.depth === 8) {
-        if (full) for (let i = 0; i < count; i++) plane.data[i] = data[at + i] * 257;
-        else for (let i = 0; i < count; i++) plane.data[i] = data[at + i] << 8;
-        at += count;
-      } else {
-        const samples = new Uint16Array(data.buffer.slice(data.byteOffset + at, data.byteOffset + at + 2 * count));
-        for (let i = 0; i < count; i++) plane.data[i] = full ? Math.round(samples[i] * gain) : samples[i] << shift;
-        at += 2 * count;
-      }
+      const bytes = plane.data.length * (layout.depth === 8 ? 1 : 2);
+      widen(data.subarray(at, at + bytes), layout.depth, full, plane.data);
+      at += bytes;
       return plane;
     });
     return { info, region: wholeRegion(info), planes };

@@ -44,6 +44,12 @@ describe('splitFrames', () => {
       pieces.forEach((p, i) => expect(p.first).toBe(i === 0 ? 0 : pieces[i - 1].first + pieces[i - 1].count));
     }
   });
+
+  it('cuts short films finer, so that every thread has work', () => {
+    const counts = (frames: number): number[] => splitFrames(streamInfo({ frames, rate: { num: 25, den: 1 } })).map((p) => p.count);
+    expect(counts(60)).toEqual([24, 24, 12]);
+    expect(counts(800)[0]).toBe(96);
+  });
 });
 
 describe('keptTime', () => {

@@ -48,10 +48,14 @@ export class Arena {
     this.base = this.top = BASE;
   }
 
-  put16(data: Uint16Array | Int16Array): number {
-    const at = this.reserve(data.byteLength);
-    new Uint8Array(this.memory.buffer, at, data.byteLength).set(new Uint8Array(data.buffer, data.byteOffset, data.byteLength));
+  put8(data: Uint8Array): number {
+    const at = this.reserve(data.length);
+    this.view8(at, data.length).set(data);
     return at;
+  }
+
+  put16(data: Uint16Array | Int16Array): number {
+    return this.put8(new Uint8Array(data.buffer, data.byteOffset, data.byteLength));
   }
 
   putFloats(data: Float32Array): number {
@@ -73,6 +77,10 @@ export class Arena {
 
   takeFloats(at: number, length: number): Float32Array {
     return new Float32Array(this.memory.buffer, at, length).slice();
+  }
+
+  view8(at: number, length: number): Uint8Array {
+    return new Uint8Array(this.memory.buffer, at, length);
   }
 
   view16(at: number, length: number): Uint16Array {

@@ -83,7 +83,7 @@ export function resizePlane(
           work.width,
           work.height,
           options.slack,
-          arena.reserve(work.width * 8),
+          arena.reserve((work.width + source.width + 1) * 8),
           data,
         );
       if (!fine && options.edges > 0) alongEdges(data, work, options.edges);
@@ -241,7 +241,7 @@ function alongEdges(data: number, part: Region, strength: number): void {
   arena.scope(() => {
     const padded = arena.reserve(stride * height * 4),
       smooth = arena.reserve(stride * height * 4),
-      tensor = arena.reserve(3 * stride * height * 4);
+      tensor = arena.reserve(12 * stride * 4);
     run.padFloats(data, part.width, part.height, border, stride, padded);
     run.smoothAlongEdges(padded, stride, height, strength, FLOOR, tensor, smooth);
     run.cutFloats(smooth, stride, border, part.width, part.height, data);

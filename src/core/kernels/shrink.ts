@@ -69,7 +69,7 @@ export function shrinkGrain(
       options.keep,
       arena.putFloats(blockWeights()),
       arena.reserve((width + 16) * (height + 16) * 8),
-      arena.reserve(64 + 5 * 256),
+      arena.reserve(64 + padded.length * 256),
       out,
     );
     const result = newPlane(width, height);

@@ -3,6 +3,9 @@ import path from 'node:path';
 import { Arena } from './arena';
 
 type KernelName =
+  | 'narrowCodes'
+  | 'widenBytes'
+  | 'widenWords'
   | 'bytesFromPlane'
   | 'halveBytes'
   | 'motionLevel'

@@ -1,67 +1,87 @@
 // Smoothing along edges after enlargement. The reference and the explanation are in ../reference/edges.ts.
 
-/** Directions of a half circle the tangent is rounded to, and the sample offset of each: dx, dy. */
-const DX: StaticArray<i32> = [1, 2, 1, 1, 0, -1, -1, -2];
-const DY: StaticArray<i32> = [0, 1, 1, 2, 1, 2, 1, 1];
-const COS2: StaticArray<f32> = [1, 0.70710678, 0, -0.70710678, -1, -0.70710678, 0, 0.70710678];
-const SIN2: StaticArray<f32> = [0, 0.70710678, 1, 0.70710678, 0, -0.70710678, -1, -0.70710678];
-
 /**
  * `src` and `dst` are planes of floats of `stride` x `height`, of which a border of 4 is read and not written.
- * `tensor` holds three planes of the same size for the smoothed gradient products.
+ * `tensor` holds twelve rows: the products of one row's gradients, and their sums over three columns of three rows in turn.
  */
 export function smoothAlongEdges(src: usize, stride: i32, height: i32, strength: f32, floor: f32, tensor: usize, dst: usize): void {
   const row: usize = <usize>stride << 2;
-  const plane: usize = row * height;
-  const xx = tensor, xy = tensor + plane, yy = tensor + 2 * plane;
-  for (let y = 1; y < height - 1; y++) {
-    for (let x = 1; x < stride - 4; x += 4) {
-      const at = y * row + (x << 2), p = src + at;
-      const gx = f32x4.sub(v128.load(p + 4), v128.load(p - 4));
-      const gy = f32x4.sub(v128.load(p + row), v128.load(p - row));
-      v128.store(xx + at, f32x4.mul(gx, gx));
-      v128.store(xy + at, f32x4.mul(gx, gy));
-      v128.store(yy + at, f32x4.mul(gy, gy));
-    }
-  }
-  memory.copy(dst, src, plane);
-  for (let y = 4; y < height - 4; y++) {
-    for (let x = 4; x < stride - 7; x += 4) {
-      const at = y * row + (x << 2), p = src + at;
-      const jxx = box(xx + at, row), jxy = box(xy + at, row), jyy = box(yy + at, row);
-      const energy = f32x4.add(jxx, jyy);
-      // Doubled angle of the tangent: (jyy - jxx, -2 jxy); its length over the energy is the coherence.
-      const c2 = f32x4.sub(jyy, jxx), s2 = f32x4.mul(jxy, f32x4.splat(-2));
-      const length = f32x4.sqrt(f32x4.add(f32x4.mul(c2, c2), f32x4.mul(s2, s2)));
-      const coherence = f32x4.div(length, f32x4.add(energy, f32x4.splat(floor)));
-      const sure = f32x4.max(f32x4.splat(0), f32x4.sub(f32x4.mul(coherence, f32x4.splat(2)), f32x4.splat(1)));
-      if (!v128.any_true(f32x4.gt(sure, f32x4.splat(0)))) continue;
-      let most = f32x4.splat(-1e30);
-      let along = v128.load(p);
-      for (let d = 0; d < 8; d++) {
-        const fit = f32x4.add(f32x4.mul(c2, f32x4.splat(unchecked(COS2[d]))), f32x4.mul(s2, f32x4.splat(unchecked(SIN2[d]))));
-        const better = f32x4.gt(fit, most);
-        const step = unchecked(DY[d]) * row + (unchecked(DX[d]) << 2);
-        const pair = f32x4.mul(f32x4.add(v128.load(p + step), v128.load(p - step)), f32x4.splat(0.5));
-        most = f32x4.max(most, fit);
-        along = v128.bitselect(pair, along, better);
-      }
-      const centre = v128.load(p);
-      const gain = f32x4.mul(sure, f32x4.splat(strength));
-      v128.store(dst + at, f32x4.add(centre, f32x4.mul(gain, f32x4.sub(along, centre))));
-    }
+  const products = tensor, sums = tensor + 3 * row;
+  memory.copy(dst, src, row * height);
+  for (let y = 3; y < height - 3; y++) {
+    sumProducts(src + y * row, stride, row, products, sums + 3 * row * (y % 3));
+    if (y >= 5) smoothRow(src + (y - 1) * row, stride, row, strength, floor, sums, dst + (y - 1) * row);
   }
 }
 
-/** Sum over 3 x 3. */
-@inline
-function box(p: usize, row: usize): v128 {
-  return f32x4.add(f32x4.add(three(p - row), three(p)), three(p + row));
+/** Products of the gradients round a row's samples, xx, xy and yy, each summed over three columns. */
+function sumProducts(p: usize, stride: i32, row: usize, products: usize, sums: usize): void {
+  for (let x = 1; x < stride - 4; x += 4) {
+    const at = x << 2;
+    const gx = f32x4.sub(v128.load(p + at + 4), v128.load(p + at - 4));
+    const gy = f32x4.sub(v128.load(p + at + row), v128.load(p + at - row));
+    v128.store(products + at, f32x4.mul(gx, gx));
+    v128.store(products + row + at, f32x4.mul(gx, gy));
+    v128.store(products + 2 * row + at, f32x4.mul(gy, gy));
+  }
+  for (let x = 4; x < stride - 7; x += 4) {
+    const at = x << 2;
+    v128.store(sums + at, three(products + at));
+    v128.store(sums + row + at, three(products + row + at));
+    v128.store(sums + 2 * row + at, three(products + 2 * row + at));
+  }
 }
 
 @inline
 function three(p: usize): v128 {
   return f32x4.add(f32x4.add(v128.load(p - 4), v128.load(p)), v128.load(p + 4));
+}
+
+const DIAGONAL: f32 = 0.70710678;
+
+function smoothRow(src: usize, stride: i32, row: usize, strength: f32, floor: f32, sums: usize, dst: usize): void {
+  const next = 3 * row;
+  for (let x = 4; x < stride - 7; x += 4) {
+    const at = <usize>(x << 2), p = src + at;
+    const jxx = down(sums + at, next), jxy = down(sums + row + at, next), jyy = down(sums + 2 * row + at, next);
+    const energy = f32x4.add(jxx, jyy);
+    // Doubled angle of the tangent: (jyy - jxx, -2 jxy); its length over the energy is the coherence.
+    const c2 = f32x4.sub(jyy, jxx), s2 = f32x4.mul(jxy, f32x4.splat(-2));
+    const length = f32x4.sqrt(f32x4.add(f32x4.mul(c2, c2), f32x4.mul(s2, s2)));
+    const coherence = f32x4.div(length, f32x4.add(energy, f32x4.splat(floor)));
+    const sure = f32x4.max(f32x4.splat(0), f32x4.sub(f32x4.mul(coherence, f32x4.splat(2)), f32x4.splat(1)));
+    if (!v128.any_true(f32x4.gt(sure, f32x4.splat(0)))) continue;
+    // The tangent is rounded to one of eight directions of a half circle; two of them at right angles share an axis here.
+    const rising = f32x4.mul(f32x4.add(c2, s2), f32x4.splat(DIAGONAL)), falling = f32x4.mul(f32x4.sub(s2, c2), f32x4.splat(DIAGONAL));
+    let most = f32x4.abs(c2);
+    let along = either(c2, pair(p, 4), pair(p, row));
+    let fit = f32x4.abs(rising);
+    along = v128.bitselect(either(rising, pair(p, row + 8), pair(p, 2 * row - 4)), along, f32x4.gt(fit, most));
+    most = f32x4.max(most, fit);
+    fit = f32x4.abs(s2);
+    along = v128.bitselect(either(s2, pair(p, row + 4), pair(p, row - 4)), along, f32x4.gt(fit, most));
+    most = f32x4.max(most, fit);
+    along = v128.bitselect(either(falling, pair(p, 2 * row + 4), pair(p, row - 8)), along, f32x4.gt(f32x4.abs(falling), most));
+    const centre = v128.load(p);
+    v128.store(dst + at, f32x4.add(centre, f32x4.mul(f32x4.mul(sure, f32x4.splat(strength)), f32x4.sub(along, centre))));
+  }
+}
+
+/** Sum of the three rows kept, whichever of them is the middle one. */
+@inline
+function down(p: usize, next: usize): v128 {
+  return f32x4.add(f32x4.add(v128.load(p), v128.load(p + next)), v128.load(p + 2 * next));
+}
+
+/** Mean of the two samples `step` bytes before and after. */
+@inline
+function pair(p: usize, step: usize): v128 {
+  return f32x4.mul(f32x4.add(v128.load(p + step), v128.load(p - step)), f32x4.splat(0.5));
+}
+
+@inline
+function either(axis: v128, ahead: v128, across: v128): v128 {
+  return v128.bitselect(ahead, across, f32x4.gt(axis, f32x4.splat(0)));
 }
 
 /** Copy with `border` replicated samples round and rows `stride` apart. */

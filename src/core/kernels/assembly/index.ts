@@ -1,3 +1,4 @@
+export { narrowCodes, widenBytes, widenWords } from './depth';
 export { bytesFromPlane, halveBytes, motionLevel } from './motion';
 export { padField, deinterlaceFrame } from './deinterlace';
 export { padPlane, shrinkPlane } from './shrink';

@@ -38,9 +38,24 @@ export function mixLuma(
 
 /** Cb and Cr from both of them. */
 export function mixChroma(cb: usize, cr: usize, count: i32, bb: f32, br: f32, rb: f32, rr: f32): void {
-  for (let i = 0; i < count; i++) {
-    const b = <f32>load<u16>(cb + (i << 1)) - 32768, r = <f32>load<u16>(cr + (i << 1)) - 32768;
-    store<u16>(cb + (i << 1), code(32768 + bb * b + br * r));
-    store<u16>(cr + (i << 1), code(32768 + rb * b + rr * r));
+  const neutral = f32x4.splat(32768), round = f32x4.splat(32768.5);
+  let i = 0;
+  for (; i + 4 <= count; i += 4) {
+    const p = cb + (i << 1), q = cr + (i << 1);
+    const b = f32x4.sub(wide(load<u64>(p)), neutral), r = f32x4.sub(wide(load<u64>(q)), neutral);
+    storeCodes(p, f32x4.add(f32x4.add(f32x4.mul(f32x4.splat(bb), b), f32x4.mul(f32x4.splat(br), r)), round));
+    storeCodes(q, f32x4.add(f32x4.add(f32x4.mul(f32x4.splat(rb), b), f32x4.mul(f32x4.splat(rr), r)), round));
   }
+  for (; i < count; i++) {
+    const b = <f32>load<u16>(cb + (i << 1)) - 32768, r = <f32>load<u16>(cr + (i << 1)) - 32768;
+    store<u16>(cb + (i << 1), code(bb * b + br * r + 32768));
+    store<u16>(cr + (i << 1), code(rb * b + rr * r + 32768));
+  }
+}
+
+/** Four floats, already rounded up by a half, as 16-bit samples held in their range. */
+@inline
+function storeCodes(to: usize, four: v128): void {
+  const codes = i32x4.trunc_sat_f32x4_s(four);
+  v128.store64_lane(to, i16x8.narrow_i32x4_u(codes, codes), 0);
 }

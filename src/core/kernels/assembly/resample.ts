@@ -96,25 +96,42 @@ export function resampleColumns(
     }
     memory.copy(line + (pad << 2), from, width << 2);
     const to = dst + ((y * outWidth) << 2);
-    for (let x = 0; x < outWidth; x++) {
-      const p = line + ((load<i32>(starts + (x << 2)) + pad) << 2);
-      const w = weights + ((x * taps) << 2);
-      let sum = f32x4.mul(v128.load(p), v128.load(w));
-      for (let k = 4; k < taps; k += 4) sum = f32x4.add(sum, f32x4.mul(v128.load(p + (k << 2)), v128.load(w + (k << 2))));
+    const padded = line + (pad << 2);
+    let x = 0;
+    for (; x + 4 <= outWidth; x += 4) {
+      const at = starts + (x << 2);
+      const a = weighed(padded, load<i32>(at), weights, x, taps), b = weighed(padded, load<i32>(at + 4), weights, x + 1, taps);
+      const c = weighed(padded, load<i32>(at + 8), weights, x + 2, taps), d = weighed(padded, load<i32>(at + 12), weights, x + 3, taps);
+      const ab = f32x4.add(v128.shuffle<f32>(a, b, 0, 4, 1, 5), v128.shuffle<f32>(a, b, 2, 6, 3, 7));
+      const cd = f32x4.add(v128.shuffle<f32>(c, d, 0, 4, 1, 5), v128.shuffle<f32>(c, d, 2, 6, 3, 7));
+      v128.store(to + (x << 2), f32x4.add(v128.shuffle<f64>(ab, cd, 0, 2), v128.shuffle<f64>(ab, cd, 1, 3)));
+    }
+    for (; x < outWidth; x++) {
+      const sum = weighed(padded, load<i32>(starts + (x << 2)), weights, x, taps);
       const pair = f32x4.add(sum, v128.shuffle<f32>(sum, sum, 2, 3, 2, 3));
       store<f32>(to + (x << 2), f32x4.extract_lane(pair, 0) + f32x4.extract_lane(pair, 1));
     }
   }
 }
 
+/** Weighed samples of one output, in four lanes to be added. */
+@inline
+function weighed(line: usize, start: i32, weights: usize, x: i32, taps: i32): v128 {
+  const p = line + (start << 2), w = weights + ((x * taps) << 2);
+  let sum = f32x4.mul(v128.load(p), v128.load(w));
+  for (let k = 4; k < taps; k += 4) sum = f32x4.add(sum, f32x4.mul(v128.load(p + (k << 2)), v128.load(w + (k << 2))));
+  return sum;
+}
+
 /**
  * Pulls each output sample back between the smallest and largest of the four source samples round it, give or take
- * `slack` of their spread. `lines` holds 2 x outWidth floats for the bounds, which several output rows share.
+ * `slack` of their spread. `lines` holds 2 x outWidth + 2 x (width + 1) floats: the bounds of a row, which several output rows
+ * share, and of the source's samples.
  */
 export function limitRinging(
   src: usize, width: i32, height: i32, columns: usize, rows: usize, outWidth: i32, outHeight: i32, slack: f32, lines: usize, data: usize,
 ): void {
-  const high = lines + (outWidth << 2);
+  const high = lines + (outWidth << 2), bounds = high + (outWidth << 2);
   let built = i32.MIN_VALUE;
   for (let y = 0; y < outHeight; y++) {
     const y0 = load<i32>(rows + (y << 2));
@@ -122,14 +139,12 @@ export function limitRinging(
       built = y0;
       const top = src + ((min(height - 1, max(0, y0)) * width) << 2);
       const low = src + ((min(height - 1, max(0, y0 + 1)) * width) << 2);
+      sourceBounds(top, low, width, slack, bounds);
       for (let x = 0; x < outWidth; x++) {
-        const c = load<i32>(columns + (x << 2));
-        const x0 = min(width - 1, max(0, c)) << 2, x1 = min(width - 1, max(0, c + 1)) << 2;
-        const a = load<f32>(top + x0), b = load<f32>(top + x1), d = load<f32>(low + x0), e = load<f32>(low + x1);
-        const least = min(min(a, b), min(d, e)), most = max(max(a, b), max(d, e));
-        const give = (most - least) * slack;
-        store<f32>(lines + (x << 2), least - give);
-        store<f32>(high + (x << 2), most + give);
+        // Left of the first sample there is only that one; its bounds stand before the others.
+        const c = min(width - 1, max(-1, load<i32>(columns + (x << 2)))) + 1;
+        store<f32>(lines + (x << 2), load<f32>(bounds + (c << 2)));
+        store<f32>(high + (x << 2), load<f32>(bounds + ((width + 1 + c) << 2)));
       }
     }
     const row = data + ((y * outWidth) << 2);
@@ -143,6 +158,33 @@ export function limitRinging(
       store<f32>(p, min(load<f32>(high + (x << 2)), max(load<f32>(lines + (x << 2)), load<f32>(p))));
     }
   }
+}
+
+/** Lower, then upper bounds for the places left of the first sample and right of each, from two rows of the source. */
+function sourceBounds(top: usize, low: usize, width: i32, slack: f32, bounds: usize): void {
+  const upper = bounds + ((width + 1) << 2);
+  putBounds(load<f32>(top), load<f32>(top), load<f32>(low), load<f32>(low), slack, bounds, upper);
+  let x = 0;
+  for (; x + 5 <= width; x += 4) {
+    const o = x << 2;
+    const a = v128.load(top + o), b = v128.load(top + o + 4), d = v128.load(low + o), e = v128.load(low + o + 4);
+    const least = f32x4.min(f32x4.min(a, b), f32x4.min(d, e)), most = f32x4.max(f32x4.max(a, b), f32x4.max(d, e));
+    const give = f32x4.mul(f32x4.sub(most, least), f32x4.splat(slack));
+    v128.store(bounds + 4 + o, f32x4.sub(least, give));
+    v128.store(upper + 4 + o, f32x4.add(most, give));
+  }
+  for (; x < width; x++) {
+    const o = x << 2, next = min(x + 1, width - 1) << 2;
+    putBounds(load<f32>(top + o), load<f32>(top + next), load<f32>(low + o), load<f32>(low + next), slack, bounds + 4 + o, upper + 4 + o);
+  }
+}
+
+@inline
+function putBounds(a: f32, b: f32, d: f32, e: f32, slack: f32, lower: usize, upper: usize): void {
+  const least = min(min(a, b), min(d, e)), most = max(max(a, b), max(d, e));
+  const give = (most - least) * slack;
+  store<f32>(lower, least - give);
+  store<f32>(upper, most + give);
 }
 
 /** `data` += `gain` x `other`. */

@@ -10,7 +10,8 @@ const C7: f32 = 0.09754516;
 
 const SIZE: i32 = 8;
 const ROW: usize = 32;
-const BLOCK: i32 = 256;
+/** Bytes. */
+const BLOCK: usize = 256;
 
 @inline
 function mul(a: v128, k: f32): v128 {
@@ -129,7 +130,7 @@ export function padPlane(src: usize, width: i32, height: i32, margin: i32, dst: 
  * Shrinks one plane. `planes` and `vectors` are lists of `others` + 1 and `others` addresses; planes are padded by
  * `margin`, the first is the one to clean. Windows start every `step` samples. `sums` holds 2 x (width + 16) x
  * (height + 16) floats, zeroed here; `spectrum` the noise power of each coefficient
- * against `sigma` squared, `weightTable` 64 floats; `scratch` 3 blocks.
+ * against `sigma` squared, `weightTable` 64 floats; `scratch` a block for each frame.
  */
 export function shrinkPlane(
   planes: usize, vectors: usize, others: i32, width: i32, height: i32, margin: i32, step: i32,
@@ -143,41 +144,60 @@ export function shrinkPlane(
   memory.fill(sums, 0, (sumStride * (height + 16)) << 3);
   const variance = sigma * sigma;
   const base = load<u32>(planes);
-  const merged = scratch + 64, other = merged + BLOCK, kept = other + BLOCK;
+  const block = scratch + 64;
   const limit = threshold * threshold * variance;
-  const share = f32x4.splat(1 / count);
+  const tolerance = variance * trust;
+  const share = f32x4.splat(1 / count), one = f32x4.splat(1);
   for (let wy = step - 8; wy < height; wy += step) {
     for (let wx = step - 8; wx < width; wx += step) {
       const at = ((wy + margin) * stride + wx + margin) << 1;
-      loadBlock(base + at, stride, merged);
-      transform(merged);
-      if (others > 0) mergeOthers(planes, vectors, others, wx, wy, at, stride, columns, rows, blockWidth, blockHeight, variance * trust, spectrum, merged, other, kept);
-      // Shrink: gain M^4 / (M^4 + limit^2 spread^2) against the noise left in each coefficient.
+      loadBlock(base + at, stride, block);
+      transform(block);
+      if (others > 0) {
+        const bx = min(columns - 1, max(0, (wx + 4) / blockWidth)), by = min(rows - 1, max(0, (wy + 4) / blockHeight));
+        loadOthers(planes, vectors, others, at, stride, (by * columns + bx) << 2, block + BLOCK);
+      }
+      // Gain M^4 / (M^4 + limit^2 spread^2) against the noise left in each coefficient; the mean stays.
       let energy = f32x4.splat(0);
-      const dc = load<f32>(merged);
-      for (let i: usize = 0; i < 256; i += 16) {
-        let m = v128.load(merged + i);
-        let l = f32x4.mul(f32x4.splat(limit), v128.load(spectrum + i));
+      let mean: f32 = 0;
+      for (let i: usize = 0; i < BLOCK; i += 16) {
+        const shape = v128.load(spectrum + i);
+        let m = v128.load(block + i);
+        let l = f32x4.mul(f32x4.splat(limit), shape);
         if (others > 0) {
+          // A frame counts, coefficient by coefficient, as far as it agrees with the one to clean, which fills its place
+          // for the rest. `noise` is the noise power of the sum in units of one frame's.
+          const own = m, soft = f32x4.add(f32x4.mul(f32x4.splat(tolerance), shape), one);
+          let noise = f32x4.splat(0), parts = one;
+          for (let n = 1; n <= others; n++) {
+            const other = v128.load(block + <usize>n * BLOCK + i);
+            const d = f32x4.sub(own, other), d2 = f32x4.mul(d, d);
+            const apart = f32x4.div(d2, f32x4.add(d2, soft));
+            m = f32x4.add(m, f32x4.add(other, f32x4.mul(apart, d)));
+            const near = f32x4.sub(one, apart);
+            noise = f32x4.add(noise, f32x4.mul(near, near));
+            parts = f32x4.add(parts, apart);
+          }
           m = f32x4.mul(m, share);
-          l = f32x4.mul(l, f32x4.mul(v128.load(kept + i), f32x4.mul(share, share)));
+          l = f32x4.mul(l, f32x4.mul(f32x4.add(noise, f32x4.mul(parts, parts)), f32x4.mul(share, share)));
         }
+        if (i == 0) mean = f32x4.extract_lane(m, 0);
         const power = f32x4.mul(m, m);
         const square = f32x4.mul(power, power);
-        const gain = f32x4.div(square, f32x4.add(f32x4.add(square, f32x4.mul(l, l)), f32x4.splat(1)));
+        const gain = f32x4.div(square, f32x4.add(f32x4.add(square, f32x4.mul(l, l)), one));
         energy = f32x4.add(energy, f32x4.mul(gain, gain));
-        v128.store(merged + i, f32x4.mul(m, gain));
+        v128.store(block + i, f32x4.mul(m, gain));
       }
-      store<f32>(merged, others > 0 ? dc / count : dc);
+      store<f32>(block, mean);
       const total = f32x4.extract_lane(energy, 0) + f32x4.extract_lane(energy, 1) + f32x4.extract_lane(energy, 2) + f32x4.extract_lane(energy, 3);
-      transformBack(merged);
+      transformBack(block);
       const weight = f32x4.splat(1 / (1 + total));
       const sumAt = ((wy + 8) * sumStride + wx + 8) << 2;
       for (let y = 0; y < SIZE; y++) {
         for (let h = 0; h < 32; h += 16) {
           const w = f32x4.mul(weight, v128.load(weightTable + (y << 5) + h));
           const p = sums + sumAt + ((y * sumStride) << 2) + h, q = weights + sumAt + ((y * sumStride) << 2) + h;
-          v128.store(p, f32x4.add(v128.load(p), f32x4.mul(w, v128.load(merged + (y << 5) + h))));
+          v128.store(p, f32x4.add(v128.load(p), f32x4.mul(w, v128.load(block + (y << 5) + h))));
           v128.store(q, f32x4.add(v128.load(q), w));
         }
       }
@@ -194,42 +214,14 @@ export function shrinkPlane(
   }
 }
 
-/**
- * Adds the motion-aligned blocks of other frames to `merged`, coefficient by coefficient as far as they agree with it,
- * and leaves in `kept` the noise power of the sum in units of one frame's.
- */
+/** Spectra of the motion-aligned blocks of the other frames, one after the other; `vector` is the place of the block's in each field. */
 @inline
-function mergeOthers(
-  planes: usize, vectors: usize, others: i32, wx: i32, wy: i32, at: usize, stride: i32, columns: i32, rows: i32,
-  blockWidth: i32, blockHeight: i32, tolerance: f32, spectrum: usize, merged: usize, other: usize, kept: usize,
-): void {
-  const bx = min(columns - 1, max(0, (wx + 4) / blockWidth)), by = min(rows - 1, max(0, (wy + 4) / blockHeight));
-  const one = f32x4.splat(1), trusted = f32x4.splat(tolerance);
-  // `merged` starts as the block itself and keeps it apart in `own`, since every pair compares with the original.
-  const own = kept + 2 * BLOCK, share = kept + BLOCK;
-  memory.copy(own, merged, BLOCK);
-  for (let i: usize = 0; i < 256; i += 16) {
-    v128.store(kept + i, f32x4.splat(0));
-    v128.store(share + i, one);
-  }
+function loadOthers(planes: usize, vectors: usize, others: i32, at: usize, stride: i32, vector: usize, to: usize): void {
   for (let n = 0; n < others; n++) {
-    const field = load<u32>(vectors + (n << 2)) + ((by * columns + bx) << 2);
+    const field = load<u32>(vectors + (n << 2)) + vector;
     const vx = <i32>load<i16>(field), vy = <i32>load<i16>(field + 2);
-    loadBlock(load<u32>(planes + ((n + 1) << 2)) + at - ((vy * stride + vx) << 1), stride, other);
-    transform(other);
-    for (let i: usize = 0; i < 256; i += 16) {
-      const r = v128.load(own + i), t = v128.load(other + i);
-      const d = f32x4.sub(r, t), d2 = f32x4.mul(d, d);
-      const soft = f32x4.add(f32x4.mul(trusted, v128.load(spectrum + i)), one);
-      const apart = f32x4.div(d2, f32x4.add(d2, soft));
-      v128.store(merged + i, f32x4.add(v128.load(merged + i), f32x4.add(t, f32x4.mul(apart, d))));
-      const near = f32x4.sub(one, apart);
-      v128.store(kept + i, f32x4.add(v128.load(kept + i), f32x4.mul(near, near)));
-      v128.store(share + i, f32x4.add(v128.load(share + i), apart));
-    }
-  }
-  for (let i: usize = 0; i < 256; i += 16) {
-    const s = v128.load(share + i);
-    v128.store(kept + i, f32x4.add(v128.load(kept + i), f32x4.mul(s, s)));
+    loadBlock(load<u32>(planes + ((n + 1) << 2)) + at - ((vy * stride + vx) << 1), stride, to);
+    transform(to);
+    to += BLOCK;
   }
 }
