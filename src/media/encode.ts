@@ -151,11 +151,12 @@ export class VideoEncoder {
     });
   }
 
-  /** @throws MediaError when the encoder has stopped. */
+  /** Returns when the encoder is no more than a frame behind. @throws MediaError when it has stopped. */
   async write(picture: Picture): Promise<void> {
     const pipe = this.child.stdin as Writable;
     if (this.child.exitCode !== null || pipe.destroyed) throw this.failure();
-    if (pipe.write(packFrame(picture))) return;
+    const frame = packFrame(picture);
+    if (pipe.write(frame) || pipe.writableLength <= frame.length) return;
     await Promise.race([once(pipe, 'drain'), this.closed]).catch(async () => {
       await this.closed;
       throw this.failure();

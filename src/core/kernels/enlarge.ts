@@ -232,7 +232,7 @@ function nearest(axis: Axis, first: number, length: number, sourceFirst: number)
   );
 }
 
-/** Copies the part into a plane with a replicated border, smooths there, and copies back. */
+/** Smooths the part, read from a copy with a replicated border. */
 function alongEdges(data: number, part: Region, strength: number): void {
   const { run, arena } = kernels();
   const border = 4;
@@ -240,10 +240,8 @@ function alongEdges(data: number, part: Region, strength: number): void {
     height = part.height + 2 * border;
   arena.scope(() => {
     const padded = arena.reserve(stride * height * 4),
-      smooth = arena.reserve(stride * height * 4),
       tensor = arena.reserve(12 * stride * 4);
     run.padFloats(data, part.width, part.height, border, stride, padded);
-    run.smoothAlongEdges(padded, stride, height, strength, FLOOR, tensor, smooth);
-    run.cutFloats(smooth, stride, border, part.width, part.height, data);
+    run.smoothAlongEdges(padded, stride, part.width, part.height, strength, FLOOR, tensor, data);
   });
 }

@@ -1,6 +1,6 @@
 import { newPlane, SIGMA_UNIT, type Plane } from '../picture/picture';
 import type { MotionField, MotionOptions } from './reference/motion';
-import { blockWeights, grainSpectrum, SHRINK_MARGIN } from './reference/windows';
+import { blockWeights, grainSpectrum, SHRINK_MARGIN, spectrumScale } from './reference/windows';
 import { kernels } from './wasm';
 
 export interface ShrinkOptions {
@@ -22,6 +22,12 @@ export interface ShrinkOptions {
 export interface Neighbour {
   plane: Plane;
   motion: MotionField;
+}
+
+/** Noise power in each coefficient as the kernel scales them. */
+function scaledSpectrum(size: number): Float32Array {
+  const scale = spectrumScale();
+  return grainSpectrum(size).map((power, i) => power * scale[i] ** 2);
 }
 
 /**
@@ -63,7 +69,7 @@ export function shrinkGrain(
       block.blockWidth,
       block.blockHeight,
       options.sigma * SIGMA_UNIT,
-      arena.putFloats(grainSpectrum(options.size)),
+      arena.putFloats(scaledSpectrum(options.size)),
       options.trust,
       options.threshold,
       options.keep,

@@ -23,7 +23,6 @@ type KernelName =
   | 'holdRange'
   | 'smoothAlongEdges'
   | 'padFloats'
-  | 'cutFloats'
   | 'whiteNoise'
   | 'addNoise'
   | 'plainToFloat'

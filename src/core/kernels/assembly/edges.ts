@@ -1,16 +1,22 @@
 // Smoothing along edges after enlargement. The reference and the explanation are in ../reference/edges.ts.
 
+import { storePart } from './common';
+
+const BORDER: i32 = 4;
+
 /**
- * `src` and `dst` are planes of floats of `stride` x `height`, of which a border of 4 is read and not written.
- * `tensor` holds twelve rows: the products of one row's gradients, and their sums over three columns of three rows in turn.
+ * `src` is `data`, a plane of floats of `width` x `height`, with a border of 4 and rows `stride` apart (`padFloats`); `data`
+ * takes the result. `tensor` holds twelve rows: the products of one row's gradients, and their sums over three columns of three
+ * rows in turn.
  */
-export function smoothAlongEdges(src: usize, stride: i32, height: i32, strength: f32, floor: f32, tensor: usize, dst: usize): void {
+export function smoothAlongEdges(
+  src: usize, stride: i32, width: i32, height: i32, strength: f32, floor: f32, tensor: usize, data: usize,
+): void {
   const row: usize = <usize>stride << 2;
   const products = tensor, sums = tensor + 3 * row;
-  memory.copy(dst, src, row * height);
-  for (let y = 3; y < height - 3; y++) {
-    sumProducts(src + y * row, stride, row, products, sums + 3 * row * (y % 3));
-    if (y >= 5) smoothRow(src + (y - 1) * row, stride, row, strength, floor, sums, dst + (y - 1) * row);
+  for (let y = -1; y <= height; y++) {
+    sumProducts(src + <usize>(y + BORDER) * row, stride, row, products, sums + 3 * row * <usize>((y + BORDER) % 3));
+    if (y > 0) smoothRow(src + <usize>(y - 1 + BORDER) * row, width, row, strength, floor, sums, data + (((y - 1) * width) << 2));
   }
 }
 
@@ -39,10 +45,10 @@ function three(p: usize): v128 {
 
 const DIAGONAL: f32 = 0.70710678;
 
-function smoothRow(src: usize, stride: i32, row: usize, strength: f32, floor: f32, sums: usize, dst: usize): void {
-  const next = 3 * row;
-  for (let x = 4; x < stride - 7; x += 4) {
-    const at = <usize>(x << 2), p = src + at;
+function smoothRow(src: usize, width: i32, row: usize, strength: f32, floor: f32, sums: usize, dst: usize): void {
+  const next: usize = row * 3;
+  for (let x = 0; x < width; x += 4) {
+    const at = <usize>((x + BORDER) << 2), p = src + at;
     const jxx = down(sums + at, next), jxy = down(sums + row + at, next), jyy = down(sums + 2 * row + at, next);
     const energy = f32x4.add(jxx, jyy);
     // Doubled angle of the tangent: (jyy - jxx, -2 jxy); its length over the energy is the coherence.
@@ -63,7 +69,9 @@ function smoothRow(src: usize, stride: i32, row: usize, strength: f32, floor: f3
     most = f32x4.max(most, fit);
     along = v128.bitselect(either(falling, pair(p, 2 * row + 4), pair(p, row - 8)), along, f32x4.gt(f32x4.abs(falling), most));
     const centre = v128.load(p);
-    v128.store(dst + at, f32x4.add(centre, f32x4.mul(f32x4.mul(sure, f32x4.splat(strength)), f32x4.sub(along, centre))));
+    const smooth = f32x4.add(centre, f32x4.mul(f32x4.mul(sure, f32x4.splat(strength)), f32x4.sub(along, centre)));
+    if (x + 4 <= width) v128.store(dst + (x << 2), smooth);
+    else storePart(dst + (x << 2), smooth, width - x);
   }
 }
 
@@ -93,12 +101,5 @@ export function padFloats(src: usize, width: i32, height: i32, border: i32, stri
     const left = load<f32>(from), right = load<f32>(from + ((width - 1) << 2));
     for (let i = 0; i < border; i++) store<f32>(row + (i << 2), left);
     for (let i = border + width; i < stride; i++) store<f32>(row + (i << 2), right);
-  }
-}
-
-/** The inside of such a plane, packed. */
-export function cutFloats(src: usize, stride: i32, border: i32, width: i32, height: i32, dst: usize): void {
-  for (let y = 0; y < height; y++) {
-    memory.copy(dst + ((y * width) << 2), src + (((y + border) * stride + border) << 2), width << 2);
   }
 }

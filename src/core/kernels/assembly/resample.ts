@@ -1,5 +1,7 @@
 // Separable resampling and what belongs to it. The reference and the explanation are in ../reference/resample.ts.
 
+import { storePart } from './common';
+
 /** 16-bit samples to floats through a table of 65536 floats. */
 export function toFloat(src: usize, count: i32, table: usize, dst: usize): void {
   for (let i = 0; i < count; i++) store<f32>(dst + (i << 2), load<f32>(table + (<u32>load<u16>(src + (i << 1)) << 2)));
@@ -72,12 +74,6 @@ export function resampleRows(
 @inline
 function rowAt(src: usize, y: i32, height: i32, row: i32): usize {
   return src + min(height - 1, max(0, y)) * row;
-}
-
-function storePart(to: usize, v: v128, count: i32): void {
-  store<f32>(to, f32x4.extract_lane(v, 0));
-  if (count > 1) store<f32>(to + 4, f32x4.extract_lane(v, 1));
-  if (count > 2) store<f32>(to + 8, f32x4.extract_lane(v, 2));
 }
 
 /**

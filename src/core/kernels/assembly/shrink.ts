@@ -1,13 +1,5 @@
 // Grain removal in overlapping 8 x 8 cosine windows, over time and space. Explained in ../reference/shrink.ts.
 
-const C1: f32 = 0.49039264; // 0.5 cos(pi k / 16), k = 1 .. 7
-const C2: f32 = 0.46193977;
-const C3: f32 = 0.41573481;
-const C4: f32 = 0.35355339;
-const C5: f32 = 0.27778512;
-const C6: f32 = 0.19134172;
-const C7: f32 = 0.09754516;
-
 const SIZE: i32 = 8;
 const ROW: usize = 32;
 /** Bytes. */
@@ -18,35 +10,46 @@ function mul(a: v128, k: f32): v128 {
   return f32x4.mul(a, f32x4.splat(k));
 }
 
-/** Orthonormal cosine transform down four columns of an 8 x 8 block of floats. */
+/**
+ * Cosine transform down four columns of an 8 x 8 block of floats, scaled by `spectrumScale` of ../reference/windows.ts, which
+ * leaves five multiplications (Arai, Agui and Nakajima, 1988).
+ */
 @inline
 function forward(p: usize): void {
   const x0 = v128.load(p), x1 = v128.load(p + ROW), x2 = v128.load(p + 2 * ROW), x3 = v128.load(p + 3 * ROW);
   const x4 = v128.load(p + 4 * ROW), x5 = v128.load(p + 5 * ROW), x6 = v128.load(p + 6 * ROW), x7 = v128.load(p + 7 * ROW);
   const s0 = f32x4.add(x0, x7), s1 = f32x4.add(x1, x6), s2 = f32x4.add(x2, x5), s3 = f32x4.add(x3, x4);
   const d0 = f32x4.sub(x0, x7), d1 = f32x4.sub(x1, x6), d2 = f32x4.sub(x2, x5), d3 = f32x4.sub(x3, x4);
-  const t0 = f32x4.add(s0, s3), t1 = f32x4.add(s1, s2), t2 = f32x4.sub(s0, s3), t3 = f32x4.sub(s1, s2);
-  v128.store(p, mul(f32x4.add(t0, t1), C4));
-  v128.store(p + 4 * ROW, mul(f32x4.sub(t0, t1), C4));
-  v128.store(p + 2 * ROW, f32x4.add(mul(t2, C2), mul(t3, C6)));
-  v128.store(p + 6 * ROW, f32x4.sub(mul(t2, C6), mul(t3, C2)));
-  v128.store(p + ROW, f32x4.add(f32x4.add(mul(d0, C1), mul(d1, C3)), f32x4.add(mul(d2, C5), mul(d3, C7))));
-  v128.store(p + 3 * ROW, f32x4.sub(f32x4.sub(mul(d0, C3), mul(d1, C7)), f32x4.add(mul(d2, C1), mul(d3, C5))));
-  v128.store(p + 5 * ROW, f32x4.add(f32x4.sub(mul(d0, C5), mul(d1, C1)), f32x4.add(mul(d2, C7), mul(d3, C3))));
-  v128.store(p + 7 * ROW, f32x4.add(f32x4.sub(mul(d0, C7), mul(d1, C5)), f32x4.sub(mul(d2, C3), mul(d3, C1))));
+  const t0 = f32x4.add(s0, s3), t1 = f32x4.add(s1, s2), t2 = f32x4.sub(s1, s2), t3 = f32x4.sub(s0, s3);
+  const even = mul(f32x4.add(t2, t3), 0.70710678);
+  v128.store(p, f32x4.add(t0, t1));
+  v128.store(p + 4 * ROW, f32x4.sub(t0, t1));
+  v128.store(p + 2 * ROW, f32x4.add(t3, even));
+  v128.store(p + 6 * ROW, f32x4.sub(t3, even));
+  const u0 = f32x4.add(d3, d2), u1 = f32x4.add(d2, d1), u2 = f32x4.add(d1, d0);
+  const turn = mul(f32x4.sub(u0, u2), 0.38268343);
+  const z2 = f32x4.add(mul(u0, 0.5411961), turn), z4 = f32x4.add(mul(u2, 1.306563), turn), z3 = mul(u1, 0.70710678);
+  const high = f32x4.add(d0, z3), low = f32x4.sub(d0, z3);
+  v128.store(p + 5 * ROW, f32x4.add(low, z2));
+  v128.store(p + 3 * ROW, f32x4.sub(low, z2));
+  v128.store(p + ROW, f32x4.add(high, z4));
+  v128.store(p + 7 * ROW, f32x4.sub(high, z4));
 }
 
+/** And back, 8 times too large. */
 @inline
 function inverse(p: usize): void {
   const y0 = v128.load(p), y1 = v128.load(p + ROW), y2 = v128.load(p + 2 * ROW), y3 = v128.load(p + 3 * ROW);
   const y4 = v128.load(p + 4 * ROW), y5 = v128.load(p + 5 * ROW), y6 = v128.load(p + 6 * ROW), y7 = v128.load(p + 7 * ROW);
-  const t0 = mul(f32x4.add(y0, y4), C4), t1 = mul(f32x4.sub(y0, y4), C4);
-  const t2 = f32x4.add(mul(y2, C2), mul(y6, C6)), t3 = f32x4.sub(mul(y2, C6), mul(y6, C2));
-  const s0 = f32x4.add(t0, t2), s3 = f32x4.sub(t0, t2), s1 = f32x4.add(t1, t3), s2 = f32x4.sub(t1, t3);
-  const d0 = f32x4.add(f32x4.add(mul(y1, C1), mul(y3, C3)), f32x4.add(mul(y5, C5), mul(y7, C7)));
-  const d1 = f32x4.sub(f32x4.sub(mul(y1, C3), mul(y3, C7)), f32x4.add(mul(y5, C1), mul(y7, C5)));
-  const d2 = f32x4.add(f32x4.sub(mul(y1, C5), mul(y3, C1)), f32x4.add(mul(y5, C7), mul(y7, C3)));
-  const d3 = f32x4.add(f32x4.sub(mul(y1, C7), mul(y3, C5)), f32x4.sub(mul(y5, C3), mul(y7, C1)));
+  const t0 = f32x4.add(y0, y4), t1 = f32x4.sub(y0, y4), t3 = f32x4.add(y2, y6);
+  const t2 = f32x4.sub(mul(f32x4.sub(y2, y6), 1.41421356), t3);
+  const s0 = f32x4.add(t0, t3), s3 = f32x4.sub(t0, t3), s1 = f32x4.add(t1, t2), s2 = f32x4.sub(t1, t2);
+  const z13 = f32x4.add(y5, y3), z10 = f32x4.sub(y5, y3), z11 = f32x4.add(y1, y7), z12 = f32x4.sub(y1, y7);
+  const turn = mul(f32x4.add(z10, z12), 1.84775907);
+  const d0 = f32x4.add(z11, z13);
+  const d1 = f32x4.sub(f32x4.sub(turn, mul(z10, 2.61312593)), d0);
+  const d2 = f32x4.sub(mul(f32x4.sub(z11, z13), 1.41421356), d1);
+  const d3 = f32x4.sub(f32x4.sub(turn, mul(z12, 1.0823922)), d2);
   v128.store(p, f32x4.add(s0, d0));
   v128.store(p + 7 * ROW, f32x4.sub(s0, d0));
   v128.store(p + ROW, f32x4.add(s1, d1));
@@ -129,7 +132,7 @@ export function padPlane(src: usize, width: i32, height: i32, margin: i32, dst: 
 /**
  * Shrinks one plane. `planes` and `vectors` are lists of `others` + 1 and `others` addresses; planes are padded by
  * `margin`, the first is the one to clean. Windows start every `step` samples. `sums` holds 2 x (width + 16) x
- * (height + 16) floats, zeroed here; `spectrum` the noise power of each coefficient
+ * (height + 16) floats, zeroed here; `spectrum` the noise power of each scaled coefficient
  * against `sigma` squared, `weightTable` 64 floats; `scratch` a block for each frame.
  */
 export function shrinkPlane(
@@ -191,14 +194,15 @@ export function shrinkPlane(
       store<f32>(block, mean);
       const total = f32x4.extract_lane(energy, 0) + f32x4.extract_lane(energy, 1) + f32x4.extract_lane(energy, 2) + f32x4.extract_lane(energy, 3);
       transformBack(block);
-      const weight = f32x4.splat(1 / (1 + total));
+      // Both passes back were 8 times too large.
+      const weight = f32x4.splat(1 / (1 + total)), scaled = mul(weight, 1.0 / 64);
       const sumAt = ((wy + 8) * sumStride + wx + 8) << 2;
       for (let y = 0; y < SIZE; y++) {
         for (let h = 0; h < 32; h += 16) {
-          const w = f32x4.mul(weight, v128.load(weightTable + (y << 5) + h));
+          const bell = v128.load(weightTable + (y << 5) + h);
           const p = sums + sumAt + ((y * sumStride) << 2) + h, q = weights + sumAt + ((y * sumStride) << 2) + h;
-          v128.store(p, f32x4.add(v128.load(p), f32x4.mul(w, v128.load(block + (y << 5) + h))));
-          v128.store(q, f32x4.add(v128.load(q), w));
+          v128.store(p, f32x4.add(v128.load(p), f32x4.mul(f32x4.mul(scaled, bell), v128.load(block + (y << 5) + h))));
+          v128.store(q, f32x4.add(v128.load(q), f32x4.mul(weight, bell)));
         }
       }
     }

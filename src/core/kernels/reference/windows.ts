@@ -6,6 +6,15 @@ export function blockWeights(): Float32Array {
   return Float32Array.from({ length: 64 }, (_, i) => line[i >> 3] * line[i & 7]);
 }
 
+/**
+ * What the kernels' transform multiplies each orthonormal coefficient by: 8 times the row's and the column's factor, 1 for the
+ * mean and sqrt(2) cos(k pi / 16) else (Arai, Agui and Nakajima, 1988).
+ */
+export function spectrumScale(): Float32Array {
+  const line = Array.from({ length: 8 }, (_, k) => (k ? Math.SQRT2 * Math.cos((k * Math.PI) / 16) : 1));
+  return Float32Array.from({ length: 64 }, (_, i) => 8 * line[i >> 3] * line[i & 7]);
+}
+
 /** Room round a plane for windows that hang over its edge and for blocks found by motion. */
 export const SHRINK_MARGIN = 64;
 
