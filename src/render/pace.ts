@@ -48,11 +48,13 @@ async function timed(treatment: Treatment, settings: object, count: number): Pro
 }
 
 function frame(n: number, frames: number): Picture {
+  // Stills have all of their chroma, moving images a quarter.
+  const shift = frames > 1 ? 1 : 0;
   const info: StreamInfo = {
     ...SIZE,
     pixelAspect: { num: 1, den: 1 },
-    chromaShiftX: 1,
-    chromaShiftY: 1,
+    chromaShiftX: shift,
+    chromaShiftY: shift,
     planes: 3,
     depth: 8,
     colour: { matrix: 'bt601', range: 'limited', transfer: 'video', primaries: 'smpte170m' },
@@ -61,8 +63,8 @@ function frame(n: number, frames: number): Picture {
     rate: { num: 25, den: 1 },
   };
   const random = randomStream(n + 1);
-  const planes = [0, 1, 1].map((shift) => {
-    const plane = newPlane(SIZE.width >> shift, SIZE.height >> shift);
+  const planes = [0, shift, shift].map((halved) => {
+    const plane = newPlane(SIZE.width >> halved, SIZE.height >> halved);
     for (let i = 0; i < plane.data.length; i++)
       plane.data[i] = 30000 + 9000 * Math.sin((i % plane.width) / 9 + n) + 4000 * Math.cos(i / 4000) + 2500 * random();
     return plane;
