@@ -14,10 +14,10 @@ export function padField(src: usize, width: i32, lines: i32, first: i32, dst: us
     let x = 0;
     for (; x + 8 <= width; x += 8) v128.store(to + (x << 1), i16x8.shr_u(v128.load(from + (x << 1)), 1));
     for (; x < width; x++) store<u16>(to + (x << 1), load<u16>(from + (x << 1)) >> 1);
-    const left = load<u16>(to), right = load<u16>(to + ((width - 1) << 1));
-    for (let m = 1; m <= MARGIN; m++) {
-      store<u16>(to - (m << 1), left);
-      store<u16>(to + ((width - 1 + m) << 1), right);
+    const left = v128.load16_splat(to), right = v128.load16_splat(to + ((width - 1) << 1));
+    for (let m = 0; m < MARGIN; m += 8) {
+      v128.store(to + ((m - MARGIN) << 1), left);
+      v128.store(to + ((width + m) << 1), right);
     }
   }
   const row = stride << 1;

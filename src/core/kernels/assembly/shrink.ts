@@ -113,7 +113,7 @@ function loadBlock(src: usize, stride: i32, to: usize): void {
   }
 }
 
-/** 16-bit copy of a plane with `margin` replicated samples on every side. */
+/** 16-bit copy of a plane with `margin`, a multiple of 8, replicated samples on every side. */
 export function padPlane(src: usize, width: i32, height: i32, margin: i32, dst: usize): void {
   const stride = width + 2 * margin;
   for (let y = -margin; y < height + margin; y++) {
@@ -121,10 +121,10 @@ export function padPlane(src: usize, width: i32, height: i32, margin: i32, dst: 
     const from = src + ((sy * width) << 1);
     const row = dst + (((y + margin) * stride) << 1);
     memory.copy(row + (margin << 1), from, width << 1);
-    const left = load<u16>(from), right = load<u16>(from + ((width - 1) << 1));
-    for (let m = 0; m < margin; m++) {
-      store<u16>(row + (m << 1), left);
-      store<u16>(row + ((margin + width + m) << 1), right);
+    const left = v128.load16_splat(from), right = v128.load16_splat(from + ((width - 1) << 1));
+    for (let m = 0; m < margin; m += 8) {
+      v128.store(row + (m << 1), left);
+      v128.store(row + ((margin + width + m) << 1), right);
     }
   }
 }
