@@ -76,7 +76,11 @@ export class Arena {
   }
 
   takeFloats(at: number, length: number): Float32Array {
-    return new Float32Array(this.memory.buffer, at, length).slice();
+    return this.viewFloats(at, length).slice();
+  }
+
+  viewFloats(at: number, length: number): Float32Array {
+    return new Float32Array(this.memory.buffer, at, length);
   }
 
   view8(at: number, length: number): Uint8Array {

@@ -33,7 +33,9 @@ describe('depths', () => {
   it('give a file back what it held', () => {
     fc.assert(
       fc.property(
-        fc.constantFrom(...depths).chain((depth) => fc.tuple(fc.constant(depth), fc.array(fc.nat(2 ** depth - 1), { minLength: 1, maxLength: 40 }))),
+        fc
+          .constantFrom(...depths)
+          .chain((depth) => fc.tuple(fc.constant(depth), fc.array(fc.nat(2 ** depth - 1), { minLength: 1, maxLength: 40 }))),
         fc.boolean(),
         ([depth, values], full) => {
           const file = depth === 8 ? Uint8Array.from(values) : Uint16Array.from(values);

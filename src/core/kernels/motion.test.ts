@@ -1,7 +1,7 @@
 import { describe, expect, it } from 'vitest';
 import { noisyPlane, texturedPlane } from '../testing/pictures';
-import type { Plane } from '../picture/picture';
-import { estimateMotion, type Lines, type MotionOptions } from './motion';
+import { newPlane, type Plane } from '../picture/picture';
+import { estimateMotion, movedBlocks, type Lines, type MotionOptions } from './motion';
 import { padBytes, referenceMotion } from './reference/motion';
 
 const lines = (plane: Plane): Lines => ({ plane, first: 0, step: 1 });
@@ -38,5 +38,22 @@ describe('estimateMotion', () => {
     const plane = texturedPlane(160, 96);
     const field = estimateMotion(lines(noisyPlane(plane, 600, 4)), lines(noisyPlane(plane, 600, 5)), undefined, sizes[1]);
     expect([...field.vectors].filter((v) => v !== 0).length / field.vectors.length).toBeLessThan(0.05);
+  });
+});
+
+describe('movedBlocks', () => {
+  it('takes each block from where its vector points back to, its edge repeated, at any chroma size', () => {
+    const plane = newPlane(20, 12);
+    plane.data.forEach((_, i) => (plane.data[i] = i));
+    const options = { blockWidth: 16, blockHeight: 16, reachX: 7, reachY: 5, penalty: 6 };
+    const motion = { columns: 3, rows: 2, vectors: Int16Array.from([3, -5, -30, 2, 0, 0, 7, 31, -1, -1, 6, 0]) };
+    const moved = movedBlocks(plane, motion, options, 1, 1);
+    moved.data.forEach((v, i) => {
+      const x = i % 20,
+        y = Math.floor(i / 20);
+      const at = 2 * ((y >> 3) * 3 + (x >> 3));
+      const [dx, dy] = [motion.vectors[at], motion.vectors[at + 1]].map((d) => Math.round(d / 2));
+      expect(v).toBe(Math.min(11, Math.max(0, y - dy)) * 20 + Math.min(19, Math.max(0, x - dx)));
+    });
   });
 });

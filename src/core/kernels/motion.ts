@@ -102,3 +102,31 @@ export function searchMotion(c: Pyramid, b: Pyramid, a: Pyramid | undefined, opt
     return { ...grid, vectors: new Int16Array(arena.take16(parents, own.columns * own.rows * 2).buffer) };
   });
 }
+
+/**
+ * A plane with each block taken from where it was; beyond the plane its edge repeats.
+ *
+ * @param options of the search, whose blocks are halved `shiftX` times sideways and `shiftY` times downwards, as the plane was.
+ */
+export function movedBlocks(plane: Plane, motion: MotionField, options: MotionOptions, shiftX: number, shiftY: number): Plane {
+  const { run, arena } = kernels();
+  const { width, height, data } = plane;
+  return arena.scope(() => {
+    const out = arena.reserve(data.byteLength);
+    const vectors = arena.put16(motion.vectors);
+    run.moveBlocks(
+      arena.put16(data),
+      width,
+      height,
+      vectors,
+      motion.columns,
+      motion.rows,
+      options.blockWidth >> shiftX,
+      options.blockHeight >> shiftY,
+      shiftX,
+      shiftY,
+      out,
+    );
+    return { width, height, data: arena.take16(out, data.length) };
+  });
+}

@@ -1,6 +1,6 @@
+import { addFolded, fold, SCALE, type Coarser } from '../kernels/fold';
 import { copyPicture, planeRegion, NEUTRAL_CHROMA, type Picture, type Region } from '../picture/picture';
 import { cellInput, cellsOf } from './cells';
-import { addFolded, fold, SCALE } from './fold';
 import { network, type Network } from './model';
 import { KINDS, putSteering, type Share, type Steering } from './steering';
 
@@ -31,16 +31,16 @@ async function cleanCell(net: Network, source: Picture, cell: Region, steering: 
   for (let index = 0; index < 3; index++) {
     const plane = source.planes.at(index);
     if (!plane) input.fill(NEUTRAL_CHROMA * SCALE, index * 4 * size, (index + 1) * 4 * size);
-    else fold(plane, planeRegion(info, index, source.region), part, input, index * 4 * size, ...shifts(info, index));
+    else fold(plane, planeRegion(info, index, source.region), part, input, index * 4 * size, coarser(info, index));
   }
   putSteering(steering, part, input, PICTURE * size);
   const corrections = await net.run(input, CHANNELS, part.height / 2, part.width / 2);
   for (const [index, plane] of result.planes.entries()) {
     const amount = index ? share.chroma : share.luma;
     if (amount > 0)
-      addFolded(corrections, index * 4 * size, part, cell, plane, planeRegion(info, index, result.region), amount, ...shifts(info, index));
+      addFolded(corrections, index * 4 * size, part, cell, plane, planeRegion(info, index, result.region), amount, coarser(info, index));
   }
 }
 
-const shifts = (info: { chromaShiftX: number; chromaShiftY: number }, index: number): [number, number] =>
-  index ? [info.chromaShiftX, info.chromaShiftY] : [0, 0];
+const coarser = (info: { chromaShiftX: number; chromaShiftY: number }, index: number): Coarser =>
+  index ? { x: info.chromaShiftX, y: info.chromaShiftY } : { x: 0, y: 0 };

@@ -3,7 +3,7 @@ import type { Plane, Region } from '../picture/picture';
 import { UNITS } from './steering';
 import { cellInput, cellsOf } from './cells';
 import { enlargedCubic } from '../kernels/enlarge';
-import { fold, SCALE } from './fold';
+import { addUnfolded, fold, SCALE } from '../kernels/fold';
 import { network, type Content } from './model';
 
 /** What the enlarging network is to take for damage, see `Steering`. */
@@ -48,27 +48,15 @@ export async function enlargeLuma(
     input.fill(steering.grain / UNITS.grainLuma, 4 * size, 5 * size);
     input.fill(steering.step / UNITS.step, 5 * size, 6 * size);
     input.fill(steering.blur / UNITS.blur, 6 * size);
-    addCorrections(await net.run(input, CHANNELS, h, w), part, cell, cover, factor, out);
+    const corrections = await net.run(input, CHANNELS, h, w);
+    const first = { x: (cell.x - part.x) * factor, y: (cell.y - part.y) * factor };
+    // Folded by twice the factor.
+    addUnfolded(corrections, 2 * factor, { width: w, height: h }, first, CODE, out, wanted.width, {
+      x: (cell.x - cover.x) * factor,
+      y: (cell.y - cover.y) * factor,
+      width: cell.width * factor,
+      height: cell.height * factor,
+    });
   }
   return out;
-}
-
-/** Corrections are folded by twice the factor. */
-function addCorrections(corrections: Float32Array, part: Region, cell: Region, cover: Region, factor: number, out: Float32Array): void {
-  const folds = 2 * factor,
-    w = part.width / 2,
-    size = (w * part.height) / 2,
-    stride = cover.width * factor;
-  const left = (cell.x - part.x) * factor,
-    top = (cell.y - part.y) * factor;
-  const columns = Int32Array.from({ length: cell.width * factor }, (_, x) => {
-    const px = left + x;
-    return (px % folds) * size + Math.floor(px / folds);
-  });
-  for (let y = 0; y < cell.height * factor; y++) {
-    const py = top + y;
-    const row = (py % folds) * folds * size + Math.floor(py / folds) * w;
-    const to = ((cell.y - cover.y) * factor + y) * stride + (cell.x - cover.x) * factor;
-    for (let x = 0; x < columns.length; x++) out[to + x] += corrections[row + columns[x]] * CODE;
-  }
 }

@@ -1,6 +1,6 @@
+import { addLines, foldLines } from '../kernels/fold';
 import { copyPlane, type Plane, type Region } from '../picture/picture';
 import { cellInput, cellsOf } from './cells';
-import { SCALE, toCode } from './fold';
 import { network, type Network } from './model';
 
 const PLANES = 6;
@@ -46,8 +46,8 @@ async function betterCell(
     size = lines * w;
   const input = new Float32Array(2 * PLANES * size);
   // A bottom field is turned upside down: the network always sees a missing line after its own.
-  const missing = 1 - own;
-  const from: [Plane, number][] = [
+  const missing = own ? 0 : 1;
+  const from: [Plane, 0 | 1][] = [
     [now, own],
     [fast, missing],
     [second ? now : before, missing],
@@ -55,33 +55,7 @@ async function betterCell(
     [before, own],
     [after, own],
   ];
-  for (const [n, [plane, parity]] of from.entries()) takeLines(plane, parity, part, own === 1, input, 2 * n * size);
+  for (const [n, [plane, parity]] of from.entries()) foldLines(plane, parity, part, own === 1, input, 2 * n * size);
   const corrections = await net.run(input, 2 * PLANES, lines, w);
-  for (let i = 0; i < lines; i++) {
-    const y = part.y + 2 * i + missing;
-    if (y < cell.y || y >= cell.y + cell.height) continue;
-    const row = (own === 1 ? lines - 1 - i : i) * w;
-    for (let x = cell.x; x < cell.x + cell.width; x++) {
-      const at = (y - cover.y) * cover.width + x - cover.x;
-      const c = corrections[((x - part.x) & 1) * size + row + ((x - part.x) >> 1)];
-      result.data[at] = toCode(result.data[at] + c / SCALE);
-    }
-  }
-}
-
-/** Every other line of a part, folded across: even columns, then odd ones. Lines and columns beyond the frame repeat its edge. */
-function takeLines(plane: Plane, parity: number, part: Region, upsideDown: boolean, out: Float32Array, at: number): void {
-  const { data, width, height } = plane;
-  const lines = part.height / 2,
-    w = part.width / 2,
-    size = lines * w;
-  for (let i = 0; i < lines; i++) {
-    const line = Math.min(height - 2 + parity, part.y + 2 * i + parity) * width;
-    const row = at + (upsideDown ? lines - 1 - i : i) * w;
-    for (let x = 0; x < w; x++) {
-      const px = part.x + 2 * x;
-      out[row + x] = data[line + Math.min(width - 1, px)] * SCALE;
-      out[row + size + x] = data[line + Math.min(width - 1, px + 1)] * SCALE;
-    }
-  }
+  addLines(corrections, missing, part, cell, own === 1, result, cover);
 }

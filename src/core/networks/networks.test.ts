@@ -4,12 +4,11 @@ import path from 'node:path';
 import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest';
 import fc from 'fast-check';
 import { psnr } from '../metrics/metrics';
-import { cutPicture, newPlane, wholeRegion, type Picture, type Plane } from '../picture/picture';
+import { cutPicture, wholeRegion, type Picture } from '../picture/picture';
 import { noisyPlane, picture, streamInfo, texturedPlane } from '../testing/pictures';
 import { BORDER, CELL, cellInput, cellsCover, cellsOf } from './cells';
 import { clean } from './clean';
 import { enlargeLuma } from './enlarge';
-import { addFolded, fold, SCALE } from './fold';
 import { executionProviders, network, networkNames } from './model';
 
 const NONE = { grainLuma: 0, grainChroma: 0, step: 0, blur: 0, grainSize: 0 };
@@ -49,30 +48,6 @@ describe('cells', () => {
       expect(part.x).toBe(Math.max(0, cell.x - BORDER));
       expect(part.x + part.width).toBeGreaterThanOrEqual(Math.min(frame.width, cell.x + cell.width + BORDER));
     }
-  });
-});
-
-describe('folding', () => {
-  it('and adding a difference back is exact, on any chroma raster', () => {
-    fc.assert(
-      fc.property(fc.integer({ min: 0, max: 2 }), fc.integer({ min: 0, max: 1 }), (sx, sy) => {
-        const part = { x: 0, y: 0, width: 16, height: 8 };
-        const plane = newPlane(16 >> sx, 8 >> sy);
-        plane.data.forEach((_, i) => (plane.data[i] = 1000 + 37 * i));
-        const folded = new Float32Array(16 * 8);
-        fold(plane, part, part, folded, 0, sx, sy);
-        const zero: Plane = newPlane(plane.width, plane.height);
-        addFolded(folded, 0, part, part, zero, part, 1, sx, sy);
-        expect([...zero.data]).toEqual([...plane.data]);
-      }),
-    );
-  });
-
-  it('repeats the edge beyond the frame', () => {
-    const plane = newPlane(4, 4, 256);
-    const folded = new Float32Array(64);
-    fold(plane, { x: 0, y: 0 }, { x: 0, y: 0, width: 8, height: 8 }, folded, 0);
-    expect(folded.every((v) => v === Math.fround(256 * SCALE))).toBe(true);
   });
 });
 

@@ -1,6 +1,6 @@
+import { addFolded, addPlain, fold, SCALE, take } from '../kernels/fold';
 import { copyPicture, NEUTRAL_CHROMA, planeRegion, type Picture, type Plane, type Region } from '../picture/picture';
 import { cellInput, cellsOf } from './cells';
-import { addFolded, fold, SCALE, take, toCode } from './fold';
 import { network, type Network } from './model';
 import { KINDS, putSteering, type Share, type Steering } from './steering';
 
@@ -67,17 +67,7 @@ function putFrame(planes: Plane[], part: Region, half: Region, input: Float32Arr
   fold(planes[0], origin, part, input, at);
   for (const c of [1, 2]) {
     const plane = planes.at(c);
-    if (plane) take(plane, origin, half, input, at + (3 + c) * size);
+    if (plane) take(plane, half, input, at + (3 + c) * size);
     else input.fill(NEUTRAL_CHROMA * SCALE, at + (3 + c) * size, at + (4 + c) * size);
-  }
-}
-
-/** Adds corrections that have the plane's own raster. */
-function addPlain(corrections: Float32Array, at: number, part: Region, cell: Region, into: Plane, origin: Region, share: number): void {
-  for (let y = cell.y; y < cell.y + cell.height; y++) {
-    for (let x = cell.x; x < cell.x + cell.width; x++) {
-      const index = (y - origin.y) * into.width + x - origin.x;
-      into.data[index] = toCode(into.data[index] + (corrections[at + (y - part.y) * part.width + x - part.x] * share) / SCALE);
-    }
   }
 }

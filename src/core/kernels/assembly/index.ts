@@ -1,5 +1,6 @@
 export { narrowCodes, widenBytes, widenWords } from './depth';
-export { bytesFromPlane, halveBytes, motionLevel } from './motion';
+export { bytesFromPlane, halveBytes, motionLevel, moveBlocks } from './motion';
+export { foldPlane, foldLines, takePlane, addFolded, addLines, addPlain, addUnfolded } from './fold';
 export { padField, deinterlaceFrame } from './deinterlace';
 export { padPlane, shrinkPlane } from './shrink';
 export { toFloat, fromFloat, plainToFloat, plainFromFloat, resampleRows, resampleColumns, limitRinging, addScaled, subtract } from './resample';

@@ -181,3 +181,31 @@ export function motionLevel(
     }
   }
 }
+
+/**
+ * Writes a plane with each block taken from where it was: block (bx, by) from its place less its vector, divided by 2^`shiftX`
+ * and 2^`shiftY` for coarser planes. Beyond the plane its edge repeats.
+ */
+export function moveBlocks(
+  src: usize, width: i32, height: i32, vectors: usize, columns: i32, rows: i32, blockWidth: i32, blockHeight: i32, shiftX: i32, shiftY: i32, dst: usize,
+): void {
+  for (let by = 0; by < rows; by++) {
+    for (let bx = 0; bx < columns; bx++) {
+      const vector = vectors + ((by * columns + bx) << 2);
+      const dx = halved(load<i16>(vector), shiftX), dy = halved(load<i16>(vector + 2), shiftY);
+      const left = bx * blockWidth, right = min(width, left + blockWidth);
+      const inside = left - dx >= 0 && right - dx <= width;
+      for (let y = by * blockHeight; y < min(height, (by + 1) * blockHeight); y++) {
+        const from = src + ((clampI(y - dy, 0, height - 1) * width) << 1), to = dst + ((y * width) << 1);
+        if (inside) memory.copy(to + (left << 1), from + ((left - dx) << 1), (right - left) << 1);
+        else for (let x = left; x < right; x++) store<u16>(to + (x << 1), load<u16>(from + (clampI(x - dx, 0, width - 1) << 1)));
+      }
+    }
+  }
+}
+
+/** v / 2^shift, halves rounded up. */
+@inline
+function halved(v: i32, shift: i32): i32 {
+  return shift ? (v + (1 << (shift - 1))) >> shift : v;
+}

@@ -1,6 +1,6 @@
-import { estimateMotions, type Lines } from '../../kernels/motion';
+import { estimateMotions, movedBlocks, type Lines } from '../../kernels/motion';
 import type { MotionField, MotionOptions } from '../../kernels/reference/motion';
-import { newPlane, type Picture, type Plane, type Region } from '../../picture/picture';
+import type { Picture, Plane, Region } from '../../picture/picture';
 
 /** Blocks of 16 x 16 luma samples; the search reaches 28 x 20. */
 export const MOTION: MotionOptions = { blockWidth: 16, blockHeight: 16, reachX: 7, reachY: 5, penalty: 6 };
@@ -71,33 +71,9 @@ export function alignedWindow(window: Picture[], { pictures, motions }: Neighbou
   );
   const { chromaShiftX, chromaShiftY } = current.info;
   const laid = pictures.map((p, n) =>
-    p.planes.map((plane, index) => moved(plane, motions[n], index ? chromaShiftX : 0, index ? chromaShiftY : 0)),
+    p.planes.map((plane, index) => movedBlocks(plane, motions[n], MOTION, index ? chromaShiftX : 0, index ? chromaShiftY : 0)),
   );
   return order.map((i) => (i === 2 ? current.planes : laid[pictures.indexOf(window[i])]));
 }
 
 const lines = (plane: Plane): Lines => ({ plane, first: 0, step: 1 });
-
-/** The plane with each block taken from where it was; beyond the frame its edge repeats. */
-function moved(plane: Plane, { columns, rows, vectors }: MotionField, shiftX: number, shiftY: number): Plane {
-  const { width, height, data } = plane;
-  const out = newPlane(width, height);
-  const blockWidth = MOTION.blockWidth >> shiftX,
-    blockHeight = MOTION.blockHeight >> shiftY;
-  for (let row = 0; row < rows; row++) {
-    for (let column = 0; column < columns; column++) {
-      const at = 2 * (row * columns + column);
-      const dx = Math.round(vectors[at] / (1 << shiftX)),
-        dy = Math.round(vectors[at + 1] / (1 << shiftY));
-      const left = column * blockWidth,
-        right = Math.min(width, left + blockWidth);
-      const inside = left - dx >= 0 && right - dx <= width;
-      for (let y = row * blockHeight; y < Math.min(height, (row + 1) * blockHeight); y++) {
-        const from = Math.min(height - 1, Math.max(0, y - dy)) * width;
-        if (inside) out.data.set(data.subarray(from + left - dx, from + right - dx), y * width + left);
-        else for (let x = left; x < right; x++) out.data[y * width + x] = data[from + Math.min(width - 1, Math.max(0, x - dx))];
-      }
-    }
-  }
-  return out;
-}
