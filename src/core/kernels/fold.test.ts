@@ -1,15 +1,8 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { newPlane, type Plane } from '../picture/picture';
-import { randomStream } from '../picture/random';
+import { randomPlane } from '../testing/pictures';
 import { addFolded, addLines, addPlain, addUnfolded, fold, foldLines, SCALE, take } from './fold';
-
-function randomPlane(width: number, height: number, seed: number): Plane {
-  const random = randomStream(seed);
-  const plane = newPlane(width, height);
-  for (let i = 0; i < plane.data.length; i++) plane.data[i] = 65280 * random();
-  return plane;
-}
 
 const held = (v: number, size: number): number => Math.min(size - 1, Math.max(0, v));
 const sample = ({ data, width, height }: Plane, x: number, y: number): number => data[held(y, height) * width + held(x, width)];
