@@ -18,17 +18,6 @@ from train import HERE, configuration
 MODELS = os.path.join(os.path.dirname(HERE), "models")
 
 
-class Only(torch.nn.Module):
-    """One of an enlarger's two answers."""
-
-    def __init__(self, network, tail):
-        super().__init__()
-        self.network, self.tail = network, tail
-
-    def forward(self, x):
-        return self.tail(self.network.features(x))
-
-
 def operations(network, inputs):
     """Multiplications and additions for one position of the folded planes."""
     total, side = [0], 32
@@ -91,11 +80,7 @@ def export(name):
     held = {k: round(v, 3) for k, v in kept["history"][-1].items() if k not in ("step", "loss")}
     card = {"task": config["task"], "config": config, "weights": sum(p.numel() for p in network.parameters()), "steps": kept["step"] + kept.get("before", 0),
             "heldOut": held, "pictures": sources_used()}
-    if config["task"] == "enlarge":
-        write(Only(network, network.tail), task.inputs, f"{name}-2x", card)
-        write(Only(network, network.tail4), task.inputs, f"{name}-4x", card)
-    else:
-        write(network, task.inputs, name, card)
+    write(network, task.inputs, name, card)
 
 
 if __name__ == "__main__":

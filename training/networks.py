@@ -56,20 +56,6 @@ class Trunk(nn.Module):
         return self.tail(self.features(x))
 
 
-class Enlarger(Trunk):
-    """A trunk with two answers: the corrections at 2x (16 planes, unfolded by 4) and at 4x (64 planes, unfolded by 8)."""
-
-    def __init__(self, cin, widths, blocks):
-        super().__init__(cin, 16, widths, blocks)
-        self.tail4 = nn.Conv2d(widths[0], 64, 3, padding=1)
-        nn.init.zeros_(self.tail4.weight)
-        nn.init.zeros_(self.tail4.bias)
-
-    def forward(self, x):
-        h = self.features(x)
-        return self.tail(h), self.tail4(h)
-
-
 def keys_kernel(factor):
     """
     Taps of the Keys cubic (a = -1/2, 1981) for the `factor` phases between samples, (factor, 6): sample x of the large

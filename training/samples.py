@@ -173,16 +173,17 @@ class CleanSamples:
 
 class EnlargeSamples:
     """
-    Luma for enlarging: a small damaged patch (side, side), planes (side, side, 3: grain, step, blur), the truth at 2x and at
-    4x (None where only 2x is known); all over 255. `content` is live, drawn or print.
+    Luma for enlarging: a small damaged patch, planes of its size (3: grain, step, blur), the truth (2 side, 2 side); all over 255.
+    The patch is (side, side), or half of that for a share that is to be enlarged twice. `content` is live, drawn or print.
     """
 
-    def __init__(self, part, side, seed, content="live", coded_share=0.12):
+    def __init__(self, part, side, seed, content="live", coded_share=0.12, twice_share=0.25):
         self.side, self.content = side, content
         self.random = np.random.default_rng(seed)
         self.library = Library(part, {"live": 0.1, "drawn": 0.85, "print": 0.05}[content])
         self.coded = coded("drawn" if content == "drawn" else "photo", part)
         self.coded_share = 0.0 if content == "print" else coded_share
+        self.twice_share = twice_share
 
     def one(self):
         return self.from_codec() if self.random.random() < self.coded_share else self.from_picture()
@@ -198,20 +199,21 @@ class EnlargeSamples:
         luma, _, step = (jitter(v, random) for v in strengths[n])
         planes = np.empty((side, side, 3), np.float32)
         planes[:] = (luma / GRAIN_UNIT, min(1.5, step / STEP_UNIT), 0)
-        return small / np.float32(255), planes, true / np.float32(255), None
+        return small / np.float32(255), planes, true / np.float32(255)
 
     def from_picture(self):
         random, side = self.random, self.side
         true = to_ycc(self.library.patch(4 * side, random))[:, :, 0]
         if self.content == "print" and random.random() < 0.4:
             true = true + paper(true.shape, random)
+        factor = 8 if random.random() < self.twice_share else 4
         blur, unharmed = 0.0, random.random() < (0.2 if self.content == "print" else 0.4)
         wide = true
         if random.random() < (0.6 if self.content == "print" else 0.1 if unharmed else 0.3):
             # Named in pixels of the small picture.
             blur = random.uniform(0.2, 1.0)
-            wide = blurred(true, 4 * blur, random.random() < 0.3)
-        small, soft = reduced(wide, 4, random)
+            wide = blurred(true, factor * blur, random.random() < 0.3)
+        small, soft = reduced(wide, factor, random)
         blur = float(np.hypot(blur, soft))
         luma = 0.0 if unharmed else strength(random, 25, 0.85)
         quality = 0 if unharmed or random.random() < 0.4 else int(random.integers(25, 96))
@@ -220,10 +222,10 @@ class EnlargeSamples:
         step = 0.0
         if quality:
             colour, step = jpeg(colour, quality, True), jpeg_step(quality)
-        planes = np.empty((side, side, 3), np.float32)
+        planes = np.empty((*small.shape, 3), np.float32)
         planes[:] = (jitter(luma, random) / GRAIN_UNIT, min(1.5, jitter(step, random) / STEP_UNIT), jitter(blur, random) / BLUR_UNIT)
         half = cv2.resize(true, (2 * side, 2 * side), interpolation=cv2.INTER_AREA)
-        return colour[:, :, 0] / 255, planes, half / 255, true / 255
+        return colour[:, :, 0] / 255, planes, half / 255
 
 
 def reduced(picture, factor, random):

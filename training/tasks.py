@@ -4,21 +4,21 @@ import numpy as np
 import torch
 from torch.nn import functional as F
 
-from networks import Enlarger, Trunk, enlarged, fold, unfold
+from networks import Trunk, enlarged, fold, unfold
 from motionSamples import FieldSamples, TemporalSamples
-from samples import CleanSamples, EnlargeSamples
+from samples import BLUR_UNIT, CleanSamples, EnlargeSamples
 
 
 # Of full scale: half a code. What is damaged less than that shall not rule the training.
 NEAR = 0.002
 
 
+# Blur that the second of two enlargements is told of, in pixels: what the first leaves.
+SECOND = 0.25
+
+
 # Share of the weave in the losses: little of it is seen at once on flat parts.
 WEAVE = 2.0
-
-
-# Share of 4x in an enlarger's loss: the harder task, and the trunk serves both.
-FAR = 1.5
 
 
 def charbonnier(a, b):
@@ -47,11 +47,6 @@ def weave(made, truth, start):
     down = (1 - 2 * (torch.arange(h) % 2)).to(left.dtype)[:, None]
     slow = sum(F.avg_pool2d(left * sign, 8).abs().mean((1, 2, 3)) for sign in (across, down, across * down))
     return (slow / (charbonnier(start, truth) + NEAR) ** 0.7).mean()
-
-
-def known_mean(values, known):
-    """The mean over patches that have a truth."""
-    return (values * known).sum() / known.sum().clamp(min=1)
 
 
 def psnr(a, b):
@@ -103,7 +98,10 @@ class Clean:
 
 
 class Enlarge:
-    """Input: folded luma (4 planes) and three steering planes at half size; answer: corrections to the Keys cubic at 2x and 4x."""
+    """
+    Input: folded luma (4 planes) and three steering planes at half size; answer: 16 corrections to the Keys cubic at 2x. Four
+    times the size is made by going twice, the second time told of the softness the first leaves.
+    """
 
     inputs, planes = 7, 3
 
@@ -111,7 +109,7 @@ class Enlarge:
         self.config = config
 
     def network(self):
-        return Enlarger(7, self.config["widths"], self.config["blocks"])
+        return Trunk(7, 16, self.config["widths"], self.config["blocks"])
 
     def adopted(self, other):
         """Weights to begin with from those of another content: the same."""
@@ -121,28 +119,45 @@ class Enlarge:
         return EnlargeSamples(part, self.config["patch"], seed, self.config["content"])
 
     def batch(self, samples, count):
-        small, planes, two, four = zip(*(samples.one() for _ in range(count)))
-        known = torch.tensor([float(f is not None) for f in four])
-        side = 4 * self.config["patch"]
-        four = stacked([np.zeros((side, side), np.float32) if f is None else f for f in four])
-        steer = F.avg_pool2d(channels_first(stacked(planes)), 2)
-        return stacked(small)[:, None], steer, stacked(two)[:, None], four[:, None], known
+        """Samples for one pass, and, of half their size, those for two: each (small, steering, truth) or None."""
+        rows = [samples.one() for _ in range(count)]
+        return tuple(self.group([row for row in rows if len(row[0]) == side]) for side in (self.config["patch"], self.config["patch"] // 2))
+
+    def group(self, rows):
+        if not rows:
+            return None
+        small, planes, truth = zip(*rows)
+        return stacked(small)[:, None], F.avg_pool2d(channels_first(stacked(planes)), 2), stacked(truth)[:, None]
+
+    def doubled(self, network, small, steer):
+        x = torch.cat([fold(small), steer], 1).contiguous(memory_format=torch.channels_last)
+        return enlarged(small, 2) + unfold(network(x), 4)
 
     def run(self, network, batch):
-        small, steer = batch[:2]
-        x = torch.cat([fold(small), steer], 1).contiguous(memory_format=torch.channels_last)
-        two, four = network(x)
-        return enlarged(small, 2) + unfold(two, 4), enlarged(small, 4) + unfold(four, 8)
+        """Both groups doubled, from where each began; what the second pass begins with is not learned from."""
+        once, twice = batch
+        results = []
+        if once:
+            results.append((self.doubled(network, *once[:2]), once[0]))
+        if twice:
+            with torch.no_grad():
+                made = self.doubled(network, *twice[:2]).clamp(0, 1)
+            told = made.new_zeros(len(made), 3, made.shape[2] // 2, made.shape[3] // 2)
+            told[:, 2] = SECOND / BLUR_UNIT
+            results.append((self.doubled(network, made, told), made))
+        return results
 
     def loss(self, result, batch):
-        small, _, two, four, known = batch
-        at2, at4 = (distances(result[n], truth, enlarged(small, factor)) for n, truth, factor in ((0, two, 2), (1, four, 4)))
-        return at2.mean() + FAR * known_mean(at4, known)
+        truths = [group[2] for group in batch if group]
+        return torch.cat([distances(made, truth, enlarged(start, 2)) for (made, start), truth in zip(result, truths)]).mean()
 
     def score(self, result, batch):
-        known = batch[4] > 0
-        return {"2x cubic": psnr(enlarged(batch[0], 2), batch[2]), "2x": psnr(result[0], batch[2]),
-                "4x cubic": psnr(enlarged(batch[0], 4)[known], batch[3][known]), "4x": psnr(result[1][known], batch[3][known])}
+        rows = {}
+        for (made, start), group in zip(result, [group for group in batch if group]):
+            small, _, truth = group
+            factor = truth.shape[-1] // small.shape[-1]
+            rows[f"{factor}x cubic"], rows[f"{factor}x"] = psnr(enlarged(small, factor), truth), psnr(made, truth)
+        return rows
 
 
 def fold_across(x):

@@ -9,9 +9,9 @@ from torch.nn import functional as F
 
 import degrade
 from layers import clip
-from networks import Enlarger, Trunk, enlarged, fold, unfold
+from networks import Trunk, enlarged, fold, unfold
 from samples import mask_of, reduced
-from tasks import Clean, Temporal, charbonnier, distance, fold_across, known_mean, unfold_across, weave
+from tasks import BLUR_UNIT, SECOND, Clean, Enlarge, Temporal, distance, fold_across, unfold_across, weave
 from train import Echoed, Smoothed, grown, rate_at
 
 
@@ -109,10 +109,7 @@ class Shapes(unittest.TestCase):
             torch.testing.assert_close(out, truth[3 * factor:-3 * factor])
 
     def test_untrained_networks_correct_nothing(self):
-        for network in (Trunk(5, 3, [8, 8, 8], [1, 1, 1]), Enlarger(5, [8, 8, 8], [1, 1, 1])):
-            out = network(torch.rand(1, 5, 16, 16))
-            for answer in out if isinstance(out, tuple) else (out,):
-                self.assertEqual(float(answer.abs().max()), 0)
+        self.assertEqual(float(Trunk(5, 3, [8, 8, 8], [1, 1, 1])(torch.rand(1, 5, 16, 16)).abs().max()), 0)
 
 
 class Training(unittest.TestCase):
@@ -130,11 +127,24 @@ class Training(unittest.TestCase):
         self.assertGreater(float(weave(checks, truth, start)), 2 * float(weave(grains, truth, start)))
         self.assertAlmostEqual(float(weave(truth + 0.05, truth, start)), 0, places=6)
 
-    def test_patches_without_a_truth_do_not_count(self):
-        made = torch.cat([torch.full((1, 1, 8, 8), 0.1), torch.full((1, 1, 8, 8), 0.9)])
-        each = charbonnier(made, torch.zeros(2, 1, 8, 8))
-        torch.testing.assert_close(known_mean(each, torch.tensor([1.0, 0.0])), each[0])
-        self.assertEqual(float(known_mean(each, torch.zeros(2))), 0)
+    def test_the_second_enlargement_goes_on_from_the_first(self):
+        task = Enlarge({"widths": [8, 8, 8], "blocks": [1, 1, 1], "patch": 16})
+        network = task.network()
+        torch.nn.init.normal_(network.tail.weight, std=0.01)
+        sample = lambda side: (np.full((side, side), 0.5, np.float32), np.zeros((side, side, 3), np.float32), np.full((32, 32), 0.5, np.float32))
+        rows = [sample(16), sample(8), sample(16)]
+        samples = type("Samples", (), {"one": lambda _: rows.pop()})()
+        once, twice = task.batch(samples, 3)
+        self.assertEqual([len(once[0]), len(twice[0])], [2, 1])
+        result = task.run(network, (once, twice))
+        made = task.doubled(network, *twice[:2]).clamp(0, 1)
+        told = torch.zeros(1, 3, 8, 8)
+        told[:, 2] = SECOND / BLUR_UNIT
+        torch.testing.assert_close(result[1][0], task.doubled(network, made, told))
+        self.assertFalse(result[1][1].requires_grad)
+        task.loss(result, (once, twice)).backward()
+        self.assertEqual(set(task.score(result, (once, twice))), {"2x cubic", "2x", "4x cubic", "4x"})
+        self.assertIsNone(task.batch(type("Samples", (), {"one": lambda _: sample(8)})(), 2)[0])
 
     def test_the_rate_warms_up_and_runs_down(self):
         config = {"rate": 1.0}

@@ -4,7 +4,6 @@ there is one, or from the weights in models/, and writes the checkpoint every fe
 """
 
 import argparse
-import glob
 import json
 import os
 import time
@@ -62,16 +61,11 @@ class Smoothed:
 
 
 def weights_of(name):
-    """The weights in the models folder, of all files of that name (an enlarger has two); None where there are none."""
-    found = {}
-    for path in glob.glob(os.path.join(HERE, "..", "models", f"{name}.onnx")) + sorted(glob.glob(os.path.join(HERE, "..", "models", f"{name}-?x.onnx"))):
-        for value in onnx.load(path).graph.initializer:
-            # An enlarger's files name their parts from outside: network.one..., tail...
-            key = value.name.removeprefix("network.")
-            if key.startswith("tail.") and path.endswith("-4x.onnx"):
-                key = key.replace("tail.", "tail4.")
-            found[key] = torch.from_numpy(numpy_helper.to_array(value).copy())
-    return found or None
+    """The weights in the models folder; None where there are none."""
+    path = os.path.join(HERE, "..", "models", f"{name}.onnx")
+    if not os.path.exists(path):
+        return None
+    return {value.name: torch.from_numpy(numpy_helper.to_array(value).copy()) for value in onnx.load(path).graph.initializer}
 
 
 def grown(state, network):
@@ -97,10 +91,10 @@ def grown(state, network):
 
 def steps_of(name):
     """Steps on the card in the models folder, 0 where there is none."""
-    cards = glob.glob(os.path.join(HERE, "..", "models", f"{name}.json")) + glob.glob(os.path.join(HERE, "..", "models", f"{name}-2x.json"))
-    if not cards:
+    card = os.path.join(HERE, "..", "models", f"{name}.json")
+    if not os.path.exists(card):
         return 0
-    with open(cards[0]) as file:
+    with open(card) as file:
         return json.load(file)["steps"]
 
 
@@ -109,7 +103,8 @@ def evaluate(task, network, batches):
     with torch.no_grad():
         rows = [task.score(task.run(network, b), b) for b in batches]
     network.train()
-    return {key: float(np.nanmean([r[key] for r in rows])) for key in rows[0]}
+    # A batch may have nothing to judge of one kind.
+    return {key: float(np.mean([r[key] for r in rows if key in r])) for key in dict.fromkeys(key for r in rows for key in r)}
 
 
 def save(path, content):

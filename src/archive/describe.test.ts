@@ -87,6 +87,17 @@ describe('a plan described', () => {
     expect(steps[1].seconds?.fast).toBeCloseTo((0.2 * pixels) / 2, 9);
     expect(steps[1].seconds?.best).toBeCloseTo((1 * pixels) / 2, 9);
   });
+
+  it('expects an enlargement to take longer the more it makes, and the network to go twice for four times the size', () => {
+    const pace = { 'upscale, moving': { fast: 0.4, best: 2 } };
+    const seconds = (factor: number): Record<string, number> => {
+      const plan = planOf(['upscale', { target: 'factor', factor }]);
+      return describePlan(item, plan, { pace, cores: 1 }).steps[0].seconds ?? {};
+    };
+    const [once, twice] = [seconds(2), seconds(4)];
+    expect(twice.fast / once.fast).toBeCloseTo(4, 9);
+    expect(twice.best / once.best).toBeCloseTo(5, 9);
+  });
 });
 
 describe('treatments described', () => {

@@ -64,7 +64,6 @@ export function describePlan(item: Item, plan: Plan, machine?: { pace: Pace; cor
     const kind = treatment(step.treatment);
     if (!kind) return { id: step.id, summary: '', problem: 'unknown treatment' };
     const settings = Object.assign(new kind.settings(), step.settings);
-    const seconds = machine && predictedSeconds(machine.pace, kind.id, info, machine.cores);
     try {
       if (!kind.suits(info))
         return {
@@ -74,6 +73,9 @@ export function describePlan(item: Item, plan: Plan, machine?: { pace: Pace; cor
         };
       if (step.on) kind.networks?.(settings, info).forEach(networkCard);
       const summary = kind.summary(settings, info);
+      const input = info;
+      const effort = (quality: string): number => kind.effort?.(Object.assign(new kind.settings(), settings, { quality }), input) ?? 1;
+      const seconds = machine && predictedSeconds(machine.pace, kind.id, input, machine.cores, effort);
       const output = kind.output(info, settings);
       if (step.on) info = output;
       return {

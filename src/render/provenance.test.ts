@@ -18,7 +18,7 @@ describe('the record of networks', () => {
       [0, 'fields'],
       [1, 'temporal'],
       [2, 'temporal'],
-      [3, 'enlarge-drawn-2x'],
+      [3, 'enlarge-drawn'],
       [3, 'clean'],
     ]);
     for (const { name, sha256 } of networksUsed(plan, clip)) expect(sha256).toBe(networkCard(name as NetworkName).sha256);

@@ -125,6 +125,16 @@ export function enlargedCubic(source: Plane, sourceRegion: Region, wanted: Regio
   });
 }
 
+/** Codes from 0 to 1 as a plane of 16 bits, rounded and held in their range. */
+export function codesOf(data: Float32Array, width: number, height: number): Plane {
+  const { run, arena } = kernels();
+  return arena.scope(() => {
+    const out = arena.reserve(data.length * 2 + 16);
+    run.plainFromFloat(arena.putFloats(data), data.length, out);
+    return { width, height, data: arena.take16(out, data.length) };
+  });
+}
+
 /** A finer picture at the wanted size: enlarged on its codes, reduced in light. */
 function fromFine(fine: FineStart, map: Mapping, work: Region, light: Tables): number {
   const { arena } = kernels();

@@ -6,16 +6,14 @@ import { applicationRoot } from '../kernels/wasm';
 /** What an enlarging network was trained on. */
 export type Content = 'live' | 'drawn' | 'print';
 
-export type NetworkName = 'fields' | 'clean' | 'temporal' | `enlarge-${Content}-${2 | 4}x`;
+export type NetworkName = 'fields' | 'clean' | 'temporal' | `enlarge-${Content}`;
 
 /** The networks that ship with the program. */
 export const networkNames = (): NetworkName[] => [
   'fields',
   'clean',
   'temporal',
-  ...(['live', 'drawn', 'print'] as const).flatMap((content) =>
-    ([2, 4] as const).map((factor): NetworkName => `enlarge-${content}-${factor}x`),
-  ),
+  ...(['live', 'drawn', 'print'] as const).map((content): NetworkName => `enlarge-${content}`),
 ];
 
 /** A network's card, as `training/export.py` writes it. */

@@ -4,12 +4,12 @@ import path from 'node:path';
 import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest';
 import fc from 'fast-check';
 import { psnr } from '../metrics/metrics';
-import { cutPicture, wholeRegion, type Picture } from '../picture/picture';
+import { copyPlane, cutPicture, wholeRegion, type Picture } from '../picture/picture';
 import { noisyPlane, picture, streamInfo, texturedPlane } from '../testing/pictures';
 import { BORDER, CELL, cellInput, cellsCover, cellsOf } from './cells';
 import { clean } from './clean';
 import { enlargeLuma } from './enlarge';
-import { executionProviders, network, networkNames } from './model';
+import { executionProviders, network, networkNames, type Content } from './model';
 
 const NONE = { grainLuma: 0, grainChroma: 0, step: 0, blur: 0, grainSize: 0 };
 const ALL = { luma: 1, chroma: 1 };
@@ -104,14 +104,37 @@ describe('the cleaning network', () => {
 });
 
 describe('the enlarging network', () => {
-  it.each(networkNames().filter((n) => n.startsWith('enlarge')))('%s gives a picture of the right size and level', async (name) => {
-    const [, content, factor] = /enlarge-(\w+)-(\d)x/.exec(name) as unknown as [string, 'live', '2' | '4'];
+  const NO_DAMAGE = { grain: 0, step: 0, blur: 0 };
+  const enlarged = networkNames()
+    .filter((name) => name.startsWith('enlarge'))
+    .flatMap((name) => ([2, 4] as const).map((factor): [Content, 2 | 4] => [name.slice('enlarge-'.length) as Content, factor]));
+
+  it.each(enlarged)('for %s gives a picture of the right size and level at %i x', async (content, factor) => {
     const plane = texturedPlane(96, 64);
     const frame = wholeRegion(plane);
-    const out = await enlargeLuma(plane, frame, frame, plane, Number(factor) as 2 | 4, content, { grain: 0, step: 0, blur: 0 });
-    expect(out.length).toBe(96 * 64 * Number(factor) ** 2);
+    const out = await enlargeLuma(plane, frame, frame, plane, factor, content, NO_DAMAGE);
+    expect(out.length).toBe(96 * 64 * factor ** 2);
     const mean = (list: ArrayLike<number>): number => Array.from(list).reduce((a, b) => a + b, 0) / list.length;
     expect(Math.abs(mean(out) * 65535 - mean(plane.data)) / 256).toBeLessThan(1.5);
+  });
+
+  it('gives every cell as it is in the whole, at the second pass too, on uneven sizes', async () => {
+    const plane = texturedPlane(450, 271);
+    const whole = await enlargeLuma(plane, wholeRegion(plane), wholeRegion(plane), plane, 4, 'live', NO_DAMAGE);
+    const cover = cellsCover({ x: 400, y: 260, width: 5, height: 5 }, plane);
+    const region = { x: cover.x - BORDER, y: cover.y - BORDER, width: 450 - cover.x + BORDER, height: 271 - cover.y + BORDER };
+    const part = await enlargeLuma(
+      copyPlane(plane, region.x, region.y, region.width, region.height),
+      region,
+      cover,
+      plane,
+      4,
+      'live',
+      NO_DAMAGE,
+    );
+    const width = cover.width * 4;
+    const off = part.findIndex((v, i) => v !== whole[(cover.y * 4 + Math.floor(i / width)) * 1800 + cover.x * 4 + (i % width)]);
+    expect(off).toBe(-1);
   });
 });
 

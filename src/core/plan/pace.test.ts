@@ -10,6 +10,11 @@ describe('predictedSeconds', () => {
     expect(predictedSeconds(pace, 'grain', { ...frame, frames: 25 }, 4)).toEqual({ fast: 0.05, best: 1.5 });
   });
 
+  it('takes the effort of the settings into account', () => {
+    const frame = { width: 1000, height: 1000, frames: 1 };
+    expect(predictedSeconds(pace, 'grain', frame, 1, (quality) => (quality === 'best' ? 5 : 0.5))).toEqual({ fast: 0.1, best: 10 });
+  });
+
   it('says nothing of what was not measured', () => {
     expect(predictedSeconds(pace, 'focus', { width: 10, height: 10, frames: 1 }, 2)).toBeUndefined();
     expect(predictedSeconds(undefined, 'grain', { width: 10, height: 10, frames: 1 }, 2)).toBeUndefined();

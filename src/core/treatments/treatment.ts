@@ -82,6 +82,8 @@ export interface Treatment<S extends object = object> {
   steering?(settings: S, input: StreamInfo): CleanRequest | undefined;
   /** The same settings changed so that the step adds nothing its source does not say; left out where it never does. */
   supported?(settings: S): S | undefined;
+  /** Work for a pixel read, against that with the settings as they come at twice the size (`measurePace`); 1 when left out. */
+  effort?(settings: S, input: StreamInfo): number;
   /** The networks of the best choice; none when the settings choose the fast way. */
   networks?(settings: S, input: StreamInfo): NetworkName[];
 }

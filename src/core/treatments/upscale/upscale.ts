@@ -211,13 +211,20 @@ export const upscale: Treatment<UpscaleSettings> = {
   },
   // The plain enlargement that agrees with the source; damage the network was told of counts as added when it goes.
   supported: (settings) => (settings.quality === 'best' ? { ...settings, quality: 'fast', edges: 0 } : undefined),
+  // Measured at twice the size. The network goes over the input, and once more over its own fourfold; all else is done at the
+  // size reached.
+  effort: (settings, input) => {
+    const factor = bestFactor(settings, input);
+    const { width, height } = upscaleSize(input, settings);
+    return factor ? (factor === 4 ? 5 : 1) : (width * height) / (4 * input.width * input.height);
+  },
   networks: (settings, input) => {
     const factor = bestFactor(settings, input);
     if (!factor) return [];
     // Where the network was told of damage, the source is cleaned too, for the result to agree with.
     return settings.grain || settings.coding || settings.blur
-      ? [`enlarge-${settings.content}-${factor}x`, 'clean']
-      : [`enlarge-${settings.content}-${factor}x`];
+      ? [`enlarge-${settings.content}`, 'clean']
+      : [`enlarge-${settings.content}`];
   },
   propose: (_report, input) => ({
     on: input.frames > 1 ? input.height < 1080 : Math.max(input.width, input.height) < 4000,
