@@ -222,9 +222,7 @@ export const upscale: Treatment<UpscaleSettings> = {
     const factor = bestFactor(settings, input);
     if (!factor) return [];
     // Where the network was told of damage, the source is cleaned too, for the result to agree with.
-    return settings.grain || settings.coding || settings.blur
-      ? [`enlarge-${settings.content}`, 'clean']
-      : [`enlarge-${settings.content}`];
+    return settings.grain || settings.coding || settings.blur ? [`enlarge-${settings.content}`, 'clean'] : [`enlarge-${settings.content}`];
   },
   propose: (_report, input) => ({
     on: input.frames > 1 ? input.height < 1080 : Math.max(input.width, input.height) < 4000,
