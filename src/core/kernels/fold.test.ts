@@ -45,7 +45,7 @@ describe('fold', () => {
         fold(plane, { x: 0, y: 0 }, part, folded, 0, coarser);
         const into = newPlane(40 >> sx, 24 >> sy),
           origin = { x: 16 >> sx, y: 8 >> sy };
-        addFolded(folded, 0, part, cell, into, origin, 1, coarser);
+        addFolded(folded, 0, { part, cell, into, origin }, 1, coarser);
         for (let y = 0; y < into.height; y++)
           for (let x = 0; x < into.width; x++)
             expect(sample(into, x, y)).toBe(x < 28 >> sx && y < 16 >> sy ? sample(plane, x + origin.x, y + origin.y) : 0);
@@ -56,9 +56,9 @@ describe('fold', () => {
   it('holds what is added in the range of codes', () => {
     const plane = newPlane(8, 8, 65000);
     const part = { x: 0, y: 0, width: 8, height: 8 };
-    addFolded(new Float32Array(64).fill(0.2), 0, part, part, plane, part, 1);
+    addFolded(new Float32Array(64).fill(0.2), 0, { part, cell: part, into: plane, origin: part }, 1);
     expect(plane.data.every((v) => v === 65535)).toBe(true);
-    addFolded(new Float32Array(64).fill(-2), 0, part, part, plane, part, 1);
+    addFolded(new Float32Array(64).fill(-2), 0, { part, cell: part, into: plane, origin: part }, 1);
     expect(plane.data.every((v) => v === 0)).toBe(true);
   });
 });
@@ -79,7 +79,7 @@ describe('foldLines', () => {
         close(out, expected);
         const cell = { x: part.x + 2, y: part.y, width: 12, height: 8 };
         const into = newPlane(12, 8);
-        addLines(out, parity, part, cell, upsideDown, into, cell);
+        addLines(out, parity, { part, cell, into, origin: cell }, upsideDown);
         for (let j = 0; j < 8; j++)
           for (let i = 0; i < 12; i++)
             expect(sample(into, i, j)).toBe((j & 1) === parity ? plane.data[(cell.y + j) * 30 + held(cell.x + i, 30)] : 0);
@@ -102,7 +102,7 @@ describe('take', () => {
         );
         const cell = { x: part.x + 3, y: part.y + 2, width: 9, height: 5 };
         const into = newPlane(9, 5);
-        addPlain(out, 0, part, cell, into, cell, 1);
+        addPlain(out, 0, { part, cell, into, origin: cell }, 1);
         expect([...into.data]).toEqual(Array.from({ length: 45 }, (_, i) => sample(plane, cell.x + (i % 9), cell.y + Math.floor(i / 9))));
       }),
     );

@@ -17,6 +17,16 @@ export interface Coarser {
 
 const AS_LUMA: Coarser = { x: 0, y: 0 };
 
+/** Where corrections belong. */
+export interface Placed {
+  /** The part they are for, and the cell inside it that is to be corrected, both in their raster. */
+  part: Region;
+  cell: Region;
+  /** Plane of the result, whose first sample lies at `origin` of the frame. */
+  into: Plane;
+  origin: Point;
+}
+
 /**
  * Part of a plane as four planes of half its size: even and odd columns of even, then of odd lines (pixel-unshuffle, Shi
  * et al., 2016). Edges repeat.
@@ -83,17 +93,12 @@ export function take(plane: Plane, part: Region, out: Float32Array, at: number):
 
 /**
  * Adds folded corrections to a cell of a plane, times `share`. Where several corrections share a sample, their mean counts.
- *
- * @param into plane of the result, whose first sample lies at `origin` of the frame.
- * @param part the part the corrections are for, `cell` the cell inside it, both in the networks' raster.
+ * @param at where they begin.
  */
 export function addFolded(
   corrections: Float32Array,
   at: number,
-  part: Region,
-  cell: Region,
-  into: Plane,
-  origin: Point,
+  { part, cell, into, origin }: Placed,
   share: number,
   coarser = AS_LUMA,
 ): void {
@@ -118,7 +123,6 @@ export function addFolded(
       origin.x,
       origin.y + top,
       left,
-      0,
       right,
       bottom - top,
       coarser.x,
@@ -128,20 +132,11 @@ export function addFolded(
 }
 
 /**
- * Adds corrections folded across to the lines of one parity of a cell.
+ * Adds corrections folded across to the lines of one parity of a cell; the result begins on an even line.
  *
- * @param into plane of the result, whose first sample lies at `origin` of the frame, on an even line.
  * @param upsideDown whether the last line comes first.
  */
-export function addLines(
-  corrections: Float32Array,
-  parity: 0 | 1,
-  part: Region,
-  cell: Region,
-  upsideDown: boolean,
-  into: Plane,
-  origin: Point,
-): void {
+export function addLines(corrections: Float32Array, parity: 0 | 1, { part, cell, into, origin }: Placed, upsideDown: boolean): void {
   const { run } = kernels();
   const top = cell.y - origin.y,
     left = cell.x - origin.x;
@@ -157,23 +152,14 @@ export function addLines(
       rows,
       into.width,
       left,
-      0,
       left + cell.width,
       cell.height,
     ),
   );
 }
 
-/** Adds corrections that have the plane's own raster: `part` is theirs, `cell` inside it what is to be corrected. */
-export function addPlain(
-  corrections: Float32Array,
-  at: number,
-  part: Region,
-  cell: Region,
-  into: Plane,
-  origin: Point,
-  share: number,
-): void {
+/** Adds corrections that have the plane's own raster. */
+export function addPlain(corrections: Float32Array, at: number, { part, cell, into, origin }: Placed, share: number): void {
   const { run } = kernels();
   const top = cell.y - origin.y;
   const first = at + (cell.y - part.y) * part.width;

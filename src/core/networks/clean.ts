@@ -38,7 +38,13 @@ async function cleanCell(net: Network, source: Picture, cell: Region, steering: 
   for (const [index, plane] of result.planes.entries()) {
     const amount = index ? share.chroma : share.luma;
     if (amount > 0)
-      addFolded(corrections, index * 4 * size, part, cell, plane, planeRegion(info, index, result.region), amount, coarser(info, index));
+      addFolded(
+        corrections,
+        index * 4 * size,
+        { part, cell, into: plane, origin: planeRegion(info, index, result.region) },
+        amount,
+        coarser(info, index),
+      );
   }
 }
 

@@ -57,5 +57,5 @@ async function betterCell(
   ];
   for (const [n, [plane, parity]] of from.entries()) foldLines(plane, parity, part, own === 1, input, 2 * n * size);
   const corrections = await net.run(input, 2 * PLANES, lines, w);
-  addLines(corrections, missing, part, cell, own === 1, result, cover);
+  addLines(corrections, missing, { part, cell, into: result, origin: cover }, own === 1);
 }

@@ -52,12 +52,12 @@ async function cleanCell(
   putSteering(steering, part, input, STEERED * size);
   putFrame(fast, part, half, input, FAST * size);
   const corrections = await net.run(input, CHANNELS, half.height, half.width);
-  if (share.luma > 0) addFolded(corrections, 0, part, cell, result.planes[0], result.region, share.luma);
+  if (share.luma > 0) addFolded(corrections, 0, { part, cell, into: result.planes[0], origin: result.region }, share.luma);
   if (share.chroma === 0) return;
   for (let index = 1; index < result.planes.length; index++) {
     const origin = planeRegion(info, index, result.region),
       inner = planeRegion(info, index, cell);
-    addPlain(corrections, (3 + index) * size, half, inner, result.planes[index], origin, share.chroma);
+    addPlain(corrections, (3 + index) * size, { part: half, cell: inner, into: result.planes[index], origin }, share.chroma);
   }
 }
 

@@ -78,15 +78,15 @@ function addFour(p: usize, change: v128): void {
 }
 
 /**
- * Adds four folded planes, times `factor`, to samples `left` to `right` and `top` to `bottom` of a plane whose first sample is
+ * Adds four folded planes, times `factor`, to samples `left` to `right` of the first `bottom` lines of a plane whose first sample is
  * fromX, fromY; where several share a sample they are summed. x, y are the place of the folded ones.
  */
 export function addFolded(
   folded: usize, w: i32, h: i32, x: i32, y: i32, factor: f32, plane: usize, width: i32, fromX: i32, fromY: i32,
-  left: i32, top: i32, right: i32, bottom: i32, shiftX: i32, shiftY: i32,
+  left: i32, right: i32, bottom: i32, shiftX: i32, shiftY: i32,
 ): void {
   const size = w * h, gain = f32x4.splat(factor);
-  for (let j = top; j < bottom; j++) {
+  for (let j = 0; j < bottom; j++) {
     const row = plane + ((j * width) << 1);
     for (let i = left; i < right; i++) {
       const px = ((i + fromX) << shiftX) - x, py = ((j + fromY) << shiftY) - y;
@@ -109,17 +109,17 @@ export function addFolded(
 }
 
 /**
- * Adds two planes folded across, of `w` x `lines`, times `factor`, to columns `left` to `right` of every other line from `top`
- * to `bottom`. Their first column is the plane's x, their first line, or last when `upsideDown`, the plane's y.
+ * Adds two planes folded across, of `w` x `lines`, times `factor`, to columns `left` to `right` of every other of the first
+ * `bottom` lines. Their first column is the plane's x, their first line, or last when `upsideDown`, the plane's y.
  */
 export function addLines(
   folded: usize, w: i32, lines: i32, upsideDown: bool, x: i32, y: i32, factor: f32, plane: usize, width: i32,
-  left: i32, top: i32, right: i32, bottom: i32,
+  left: i32, right: i32, bottom: i32,
 ): void {
   const size = w * lines;
   for (let i = 0; i < lines; i++) {
     const at = y + 2 * i;
-    if (at < top || at >= bottom) continue;
+    if (at < 0 || at >= bottom) continue;
     const line = folded + (((upsideDown ? lines - 1 - i : i) * w) << 2);
     for (let column = left; column < right; column++) {
       const px = column - x;
