@@ -88,7 +88,7 @@ export function Ladder() {
             <EndRung
               name="Restored master"
               detail={streamText(output)}
-              cost={total ? `${(total / 1000).toFixed(2)} s/fr` : ''}
+              cost={total ? `${(total / 1000).toFixed(2)} ${output.frames > 1 ? 's/fr' : 's'}` : ''}
               patch={patches[on.length]}
               last
             />
