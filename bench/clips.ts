@@ -1,13 +1,12 @@
 import { newPlane, type Plane } from '../src/core/picture/picture';
 import { deadLeaves, glyphRows, lineFan, sample, type Texture } from './textures';
+import { combShades, type Shade } from './walkers';
 
 /** A clip with known truth: full frames at field rate, luma only, limited range 16-bit codes. */
 export interface Clip {
   name: string;
   frames: Plane[];
 }
-
-type Shade = (x: number, y: number, t: number) => number;
 
 /** Draws frames with 2 x 2 samples a pixel, each bilinear on a texture drawn finer than the frame. */
 function draw(name: string, width: number, height: number, count: number, shade: Shade): Clip {
@@ -88,6 +87,10 @@ export function benchClips(width: number, height: number, count: number, only?: 
     .filter(([name]) => only === undefined || name === only)
     .map(([name, shade]) => draw(name, width, height, count, shade));
 }
+
+/** Clips of what makes combs, at `width` x `height`, `count` frames each. */
+export const combClips = (width: number, height: number, count: number): Clip[] =>
+  Object.entries(combShades(width, height)).map(([name, shade]) => draw(name, width, height, count, shade));
 
 /** Interlaces full frames at field rate: frame n takes its first field from 2n and its second from 2n + 1. */
 export function interlace(frames: Plane[], topFirst: boolean): Plane[] {

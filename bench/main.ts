@@ -3,6 +3,7 @@ import { mkdtempSync, rmSync } from 'node:fs';
 import { cpus, tmpdir } from 'node:os';
 import path from 'node:path';
 import { applicationMemory, proofLatency } from './application';
+import { deinterlaceCombs } from './combs';
 import { deinterlaceQuality, deinterlaceSpeed } from './deinterlace';
 import { compressionQuality } from './coding';
 import { demoItems } from './demo';
@@ -14,6 +15,7 @@ import { keepPart, passes, printRow, type Row } from './table';
 
 const PARTS: Record<string, (work: string) => Row[] | Promise<Row[]>> = {
   'deinterlace-quality': deinterlaceQuality,
+  'deinterlace-combs': deinterlaceCombs,
   'deinterlace-speed': deinterlaceSpeed,
   'grain-stills': grainStills,
   'grain-clips': grainClips,

@@ -57,6 +57,10 @@ class Library:
             return aged(turned(part, random).astype(np.float32), random)
         return aged(turned(part[:side, :side], random).astype(np.float32), random)
 
+    def ycc(self, side, random):
+        """Such a patch as Y'CbCr, as 8 bits hold it."""
+        return np.clip(np.rint(to_ycc(self.patch(side, random))), 0, 255)
+
 
 def aged(rgb, random):
     """Sometimes without colour, and with faded levels."""
@@ -125,7 +129,7 @@ class CleanSamples:
         grey = float(np.abs(ycc[:, :, 1:] - 128).max()) < 1
         mask = mask_of(side + 2 * edge, random)
         grain_only, coded_only = self.scenario()
-        out, blur = (ycc, 0.0) if grain_only or coded_only else self.softened(ycc)
+        out, blur = (ycc, 0.0) if grain_only or coded_only else mixed_softness(ycc, self.random)
         luma = 0.0 if coded_only else strength(random, 32, 1.0 if grain_only else 0.7)
         chroma = strength(random, 24, 0.6) if luma else 0.0
         size = grain_size(random) if luma else 0.0
@@ -156,19 +160,18 @@ class CleanSamples:
         chance = self.random.random()
         return chance < 0.38, 0.38 <= chance < 0.7
 
-    def softened(self, ycc):
-        """The picture blurred in one of several ways, or left, and the deviation of the blur."""
-        random = self.random
-        chance = random.random()
-        if chance < 0.4:
-            return ycc, 0.0
-        if chance < 0.8:
-            blur = random.uniform(0.3, 1.8)
-            return blurred(ycc, blur, random.random() < 0.3), blur
-        if chance < 0.92:
-            factor = random.uniform(1.2, 2.5)
-            return resized(ycc, factor, random), 0.4 * float(np.sqrt(factor ** 2 - 1))
-        return doubled_field(ycc, random), 0.6
+def mixed_softness(ycc, random):
+    """The picture blurred in one of several ways, or left, and the deviation of the blur."""
+    chance = random.random()
+    if chance < 0.4:
+        return ycc, 0.0
+    if chance < 0.8:
+        blur = random.uniform(0.3, 1.8)
+        return blurred(ycc, blur, random.random() < 0.3), blur
+    if chance < 0.92:
+        factor = random.uniform(1.2, 2.5)
+        return resized(ycc, factor, random), 0.4 * float(np.sqrt(factor ** 2 - 1))
+    return doubled_field(ycc, random), 0.6
 
 
 class EnlargeSamples:

@@ -4,9 +4,10 @@ import numpy as np
 import torch
 from torch.nn import functional as F
 
-from networks import Trunk, enlarged, fold, unfold
+from conditionSamples import ConditionSamples
+from networks import Reader, Trunk, enlarged, fold, reading_planes, unfold
 from motionSamples import FieldSamples, TemporalSamples
-from samples import BLUR_UNIT, CleanSamples, EnlargeSamples
+from samples import BLUR_UNIT, SIZE_UNIT, CleanSamples, EnlargeSamples
 
 
 # Of full scale: half a code. What is damaged less than that shall not rule the training.
@@ -254,4 +255,55 @@ class Temporal:
                 "chroma before": psnr(batch[1][:, 2], batch[6]), "chroma fast": psnr(batch[4], batch[6]), "chroma": psnr(result[1], batch[6])}
 
 
-TASKS = {"fields": Fields, "clean": Clean, "temporal": Temporal, "enlarge": Enlarge}
+class Condition:
+    """
+    Reads the deviation of a plane's grain, its radius, and the quantiser step, and how sure it is of each. Deviation and step are
+    learned as logarithms of 1 + their codes, for a code more is much on one and little on twenty.
+    """
+
+    inputs, planes = 8, 0
+    # Under this deviation a radius means nothing, in the same logarithm.
+    GRAINY = 1.3
+
+    def __init__(self, config):
+        self.config = config
+
+    def network(self):
+        return Reader(3, self.config["widths"])
+
+    def samples(self, part, seed):
+        return ConditionSamples(part, self.config["patch"], seed)
+
+    def batch(self, samples, count):
+        """Some batches are of smaller parts, for pictures may be small and are then read less surely."""
+        planes, read = zip(*(samples.one() for _ in range(count)))
+        planes, read = stacked(planes)[:, None], stacked(read)
+        side = int(samples.random.choice([planes.shape[-1]] * 3 + [planes.shape[-1] // 2, planes.shape[-1] * 2 // 3 // 8 * 8]))
+        planes = planes[:, :, :side, :side]
+        return planes, torch.stack([torch.log2(1 + read[:, 0]), read[:, 1] / SIZE_UNIT, torch.log2(1 + read[:, 2])], 1)
+
+    def run(self, network, batch):
+        return network(reading_planes(batch[0]).contiguous(memory_format=torch.channels_last))[:, :, 0, 0]
+
+    def loss(self, result, batch):
+        """Of a Laplace distribution, the negative logarithm."""
+        truth, mean, scale = batch[1], result[:, :3], result[:, 3:].clamp(-5, 4)
+        weight = torch.ones_like(truth)
+        weight[:, 1] = 0.5 * ((truth[:, 0] > self.GRAINY) & (truth[:, 1] >= 0))
+        return (weight * ((mean - truth).abs() * torch.exp(-scale) + scale)).mean()
+
+    def score(self, result, batch):
+        truth, mean, sure = batch[1], result[:, :3], result[:, 3:6] < np.log(0.3)
+        off = (mean - truth).abs()
+        clean = truth[:, 0] == 0
+        rows = {"grain off": float(off[:, 0].mean()), "clean reads": float(mean[clean, 0].mean()), "step off": float(off[:, 2].mean()),
+                "sure": float(sure[:, 0].float().mean())}
+        if sure[:, 0].any():
+            rows["off where sure"] = float(off[sure[:, 0], 0].mean())
+        grainy = (truth[:, 0] > self.GRAINY) & (truth[:, 1] >= 0)
+        if grainy.any():
+            rows["size off"] = float(off[grainy, 1].mean()) * SIZE_UNIT
+        return rows
+
+
+TASKS = {"condition": Condition, "fields": Fields, "clean": Clean, "temporal": Temporal, "enlarge": Enlarge}

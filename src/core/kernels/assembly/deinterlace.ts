@@ -40,6 +40,14 @@ function between(p: usize): v128 {
   return i16x8.avgr_u(v128.load(p), v128.load(p + 2));
 }
 
+/** How far the fields' disagreement lets a sample go towards the lines beside it: four times as far, and all the way from a few codes on. */
+@inline
+function allowed(change: v128): v128 {
+  const slight = i16x8.shl(i16x8.min_s(change, i16x8.splat(MOST_CHANGE)), 2);
+  const plain = i16x8.shl(i16x8.min_s(i16x8.max_s(i16x8.sub(change, i16x8.splat(SLIGHT)), i16x8.splat(0)), i16x8.splat(MOST_CHANGE)), 4);
+  return i16x8.add_sat_s(slight, plain);
+}
+
 @inline
 function absDiff(a: v128, b: v128): v128 {
   return i16x8.abs(i16x8.sub(a, b));
@@ -51,6 +59,8 @@ const STEEP: u8 = 81;
 const UNSURE: i16 = 6144;
 /** Change, in 15-bit steps, beyond which the doubt no longer grows. */
 const MOST_CHANGE: i16 = 2047;
+/** Codes of 32767 by which fields disagree from noise alone: three of 255. */
+const SLIGHT: i16 = 384;
 const CAP: i8 = 28; // nine capped differences fit a byte
 
 /** The first `count` samples of a vector. */
@@ -157,6 +167,7 @@ function fillLine(
     }
     const vy = down / 2; // whole lines of a field
     const odd = (vx & 1) != 0;
+    const moved = (vx | vy) != 0;
     const dx = (vx >> 1) << 1;
     const back = p1 + at - vy * row - dx, ahead = n1 + at + vy * row + dx;
     let p: v128, n: v128, upper: v128, lower: v128;
@@ -180,8 +191,10 @@ function fillLine(
     const b = i16x8.sub(upper, ca), f = i16x8.sub(lower, cb), da = i16x8.sub(mean, ca), db = i16x8.sub(mean, cb);
     const most = i16x8.max_s(i16x8.max_s(db, da), i16x8.min_s(b, f));
     const fewest = i16x8.min_s(i16x8.min_s(db, da), i16x8.max_s(b, f));
-    // What does not change is not doubted, however fine it is.
-    const doubt = i16x8.min_s(i16x8.shl(i16x8.min_s(change, i16x8.splat(MOST_CHANGE)), 2), i16x8.max_s(fewest, i16x8.neg(most)));
+    const comb = i16x8.max_s(fewest, i16x8.neg(most));
+    // What stands still and does not change is not doubted, however fine it is. What is said to have moved always is: fences,
+    // stripes and lettering agree with themselves one post further.
+    const doubt = moved ? comb : i16x8.min_s(allowed(change), comb);
     const bound = i16x8.max_s(change, doubt);
     const detail = i16x8.add_sat_s(i16x8.sub(mean, upper), i16x8.sub(mean, lower));
     // Where the fields agree, they decide, and the edge search would change nothing.

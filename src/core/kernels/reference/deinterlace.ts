@@ -8,8 +8,10 @@
  * - in time: the mean of the fields before and after at the same place, or where block matching says it went, which is
  *   exact where nothing changes.
  * The in-field answer is held within `bound` of the one in time; the bound grows with how much the fields disagree, over
- * one and two fields, and, up to four times that, with how far the mean stands out of its column. Where nothing changes the
- * bound is nothing, and still detail comes back whole.
+ * one and two fields, and with how far the mean stands out of its column, beyond what the fields it comes from do: that is a
+ * comb. Where something moved, a comb is never believed, for fences and stripes agree with themselves one post further; where
+ * nothing moved, up to four times the disagreement, and all of it where they disagree by more than noise would. Where nothing
+ * changes the bound is nothing, and still detail comes back whole.
  */
 
 import { MARGIN } from './motion';
@@ -62,8 +64,13 @@ const EDGE_WEIGHT = 19661;
 const DETAIL_WEIGHT = 5120;
 const UNSURE = 6144;
 const MOST_CHANGE = 2047;
+const SLIGHT = 384;
 const STEEP = 81;
 const CAP = 28;
+
+/** How far the fields' disagreement lets a sample go towards the lines beside it. */
+const allowed = (change: number): number =>
+  saturated((Math.min(change, MOST_CHANGE) << 2) + (Math.min(Math.max(0, change - SLIGHT), MOST_CHANGE) << 4));
 
 /** Fills the missing lines of `out`, a full frame of 16-bit samples. */
 export function deinterlaceReference(job: FieldJob, out: Uint16Array): void {
@@ -105,12 +112,13 @@ export function deinterlaceReference(job: FieldJob, out: Uint16Array): void {
       db = mean - cb;
     const most = Math.max(db, da, Math.min(b, f)),
       least = Math.min(db, da, Math.max(b, f));
+    const comb = Math.max(least, -most);
     return {
       ca,
       cb,
       mean,
       apart,
-      bound: Math.max(change, Math.min(Math.min(change, MOST_CHANGE) << 2, Math.max(least, -most))),
+      bound: Math.max(change, vx || vy ? comb : Math.min(allowed(change), comb)),
       detail: saturated(mean - upper + (mean - lower)),
     };
   };

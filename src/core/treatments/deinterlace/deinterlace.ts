@@ -1,4 +1,4 @@
-import { fillFields } from '../../kernels/deinterlace';
+import { coarserMotion, fillFields, findFieldMotion } from '../../kernels/deinterlace';
 import { cellsCover } from '../../networks/cells';
 import { fillBest } from '../../networks/fields';
 import { cutPicture, reduceRational, wholeRegion, type Picture, type Plane } from '../../picture/picture';
@@ -74,13 +74,23 @@ export const deinterlace: Treatment<DeinterlaceSettings> = {
     const best = deinterlace.networks?.(settings, input).length === 1;
     const topFirst = settings.order === 'top';
     const frames = (index: number): [Plane, Plane, Plane] => window.map((p) => p.planes[index]) as [Plane, Plane, Plane];
-    const pairs = share(() =>
-      window[1].planes.map((_, index): [Plane, Plane] => {
-        // Chroma is too coarse to follow: it takes the still and in-field way only.
-        const follow = index > 0 ? { motion: false, edges: false } : best ? { motion: true, edges: true } : settings;
-        return fillFields(frames(index), topFirst, { motion: follow.motion, edges: follow.edges }, `plane ${index}`);
-      }),
-    );
+    const pairs = share(() => {
+      const luma = frames(0);
+      const motion = (best || settings.motion) && findFieldMotion(luma, topFirst, 'plane 0');
+      const shifts = { x: input.chromaShiftX, y: input.chromaShiftY };
+      return window[1].planes.map((_, index): [Plane, Plane] =>
+        index === 0
+          ? fillFields(luma, topFirst, { motion: motion || false, edges: best || settings.edges }, 'plane 0')
+          : // Chroma goes where its luma goes; it is too coarse to be searched, and its edges to be followed.
+            fillFields(
+              frames(index),
+              topFirst,
+              { motion: motion ? coarserMotion(motion, shifts.x, shifts.y) : false, edges: false },
+              `plane ${index}`,
+              shifts,
+            ),
+      );
+    });
     const which = settings.rate === 'double' ? frame & 1 : 0;
     const whole: Picture = { info: output, region: wholeRegion(input), planes: pairs.map((pair) => pair[which]) };
     if (!best) return whole;
