@@ -100,7 +100,8 @@ interface Figures {
 
 function figures(made: Plane[][], truth: Plane[][]): Figures {
   const used = made.map((_, n) => n).slice(ENDS, -ENDS);
-  const mean = (of: (made: Plane[], truth: Plane[]) => number): number => used.reduce((sum, n) => sum + of(made[n], truth[n]), 0) / used.length;
+  const mean = (of: (made: Plane[], truth: Plane[]) => number): number =>
+    used.reduce((sum, n) => sum + of(made[n], truth[n]), 0) / used.length;
   return {
     combs: mean((m) => combPixels(m[0])),
     chromaCombs: mean((m) => combPixels(m[1]) + combPixels(m[2])),
@@ -112,7 +113,11 @@ function figures(made: Plane[][], truth: Plane[][]): Figures {
 const signed = (v: number): string => `${v >= 0 ? '+' : ''}${v.toFixed(2)}`;
 
 /** Rows of one clip; what is gained in chroma by fast and best. */
-export async function clipRows({ name, frames }: Clip, work: string, qualities = ['fast', 'best']): Promise<{ rows: Row[]; chroma: [number, number] }> {
+export async function clipRows(
+  { name, frames }: Clip,
+  work: string,
+  qualities = ['fast', 'best'],
+): Promise<{ rows: Row[]; chroma: [number, number] }> {
   const truth = frames.map(coloured);
   const fields = woven(truth);
   const base = figures(bwdif(fields, work), truth);

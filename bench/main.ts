@@ -8,9 +8,11 @@ import { deinterlaceQuality, deinterlaceSpeed } from './deinterlace';
 import { compressionQuality } from './coding';
 import { demoItems } from './demo';
 import { enlargeQuality } from './enlarge';
-import { grainClips, grainSpeed, grainStills } from './grain';
+import { grainClips, grainSpeed, grainStanding, grainStills } from './grain';
+import { doNoHarm } from './harm';
 import { interfaceFigures } from './interface';
 import { wholePlan } from './wholePlan';
+import { calibration } from './sure';
 import { keepPart, passes, printRow, type Row } from './table';
 
 const PARTS: Record<string, (work: string) => Row[] | Promise<Row[]>> = {
@@ -19,10 +21,13 @@ const PARTS: Record<string, (work: string) => Row[] | Promise<Row[]>> = {
   'deinterlace-speed': deinterlaceSpeed,
   'grain-stills': grainStills,
   'grain-clips': grainClips,
+  'grain-standing': grainStanding,
   'grain-speed': grainSpeed,
   compression: compressionQuality,
   enlarge: enlargeQuality,
   'whole-plan': wholePlan,
+  harm: doNoHarm,
+  sure: calibration,
   demo: demoItems,
   proofs: proofLatency,
   memory: applicationMemory,

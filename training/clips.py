@@ -16,13 +16,16 @@ import numpy as np
 
 from coded import codec, through
 from degrade import add_grain, blurred, grain_size, halve_chroma, to_ycc
+from figures import drawn_over
 from layers import clip
 from samples import Library, aged, strength
 from sources import collect, work_folder
 
 WIDTH, HEIGHT = 256, 192
+# Shares of the fields' clips with what makes combs drawn over them, and of those made of a chroma plane.
+FIGURES, CHROMA = 0.45, 0.12
 HERE = os.path.dirname(os.path.abspath(__file__))
-SETS = {"fields": {"frames": 8, "train": 900, "held": 60}, "temporal": {"frames": 5, "train": 1000, "held": 60}}
+SETS = {"fields": {"frames": 8, "train": 1200, "held": 70}, "temporal": {"frames": 5, "train": 1000, "held": 60}}
 
 
 def bytes_of(plane):
@@ -45,10 +48,14 @@ def make(kind, part):
             if kind == "temporal" and random.random() < 0.12:
                 # Skies and walls: what is left of the grain shows most there.
                 rgb = np.stack([blurred(frame, random.uniform(4, 16)) for frame in rgb])
+            if kind == "fields" and random.random() < FIGURES:
+                rgb = np.clip(drawn_over(rgb, random), 0, 255)
             if kind == "fields":
+                # The same network fills chroma's lines.
+                plane = int(random.choice([1, 2])) if random.random() < CHROMA else 0
                 soft, grain = random.random() < 0.3, strength(random, 6, 0.3)
                 for picture in rgb:
-                    luma = to_ycc(picture)[:, :, 0]
+                    luma = to_ycc(picture)[:, :, plane]
                     if soft:
                         luma = cv2.GaussianBlur(luma, (1, 3), sigmaX=0.1, sigmaY=0.5)
                     true.write(bytes_of(luma + grain * random.standard_normal(luma.shape, np.float32)))

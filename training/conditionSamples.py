@@ -1,20 +1,23 @@
-"""Samples of the network that reads a plane's damage without being told: the plane as it came, and what was done to it."""
+"""Samples of the network that reads a plane's damage without being told: parts of one picture as it came, and what was done to it."""
 
 import cv2
 import numpy as np
 
 from coded import coded
-from degrade import add_grain, blurred, grain_size, halo, halve_chroma, jpeg, jpeg_step
-from samples import Library, mixed_softness
+from degrade import add_grain, blurred, grain_size, halo, halve_chroma, jpeg, jpeg_step, noise_field, to_ycc
+from samples import Library, aged, mixed_softness
 
 # Shares of untouched samples and of those that come through a video codec.
 CLEAN, VIDEO = 0.3, 0.2
+# Parts of a picture a sample holds, downwards and sideways: grain is alike in all of them, texture is not.
+ROWS, COLUMNS = 2, 3
 
 
 class ConditionSamples:
     """
-    A plane (side, side) over 255, of luma or of chroma, and what is to be read in it (3): deviation of its grain and the grain's
-    radius, and the quantiser step. Nothing steers: whatever is in the picture itself counts as undamaged. A radius of -1 is unknown.
+    Parts of a plane (ROWS * side, COLUMNS * side) over 255, of luma or of chroma, and what is to be read in them (3): deviation of
+    the grain and its radius, and the quantiser step. Nothing steers: whatever is in the picture itself counts as undamaged. A radius
+    of -1 is unknown.
     """
 
     def __init__(self, part, side, seed):
@@ -26,73 +29,84 @@ class ConditionSamples:
     def one(self):
         return self.from_video() if self.random.random() < VIDEO else self.from_picture()
 
+    def gathered(self, picture, side, reach):
+        """Parts of `reach` pixels of a picture, reduced to `side`, beside each other; all turned alike."""
+        random = self.random
+        h, w = picture.shape[:2]
+        k, mirror = int(random.integers(4)), random.random() < 0.5
+
+        def part():
+            y, x = (int(random.integers(max(1, extent - reach + 1))) for extent in (h, w))
+            cut = np.asarray(picture[y:y + reach, x:x + reach])
+            if cut.shape[:2] != (side, side):
+                cut = cv2.resize(cut, (side, side), interpolation=cv2.INTER_AREA)
+            cut = np.rot90(cut, k)
+            return cut[:, ::-1] if mirror else cut
+
+        return np.concatenate([np.concatenate([part() for _ in range(COLUMNS)], 1) for _ in range(ROWS)], 0).astype(np.float32)
+
     def from_video(self):
-        random, side = self.random, self.side
+        random = self.random
         _, true, sent, strengths = self.coded[random.random() < 0.2]
         n, plane = random.integers(len(true)), int(random.choice([0, 0, 0, 1, 2]))
-        picture = (true if random.random() < 0.2 else sent)
+        picture = true if random.random() < 0.2 else sent
         # Chroma is repeated over its pixels there.
         thin = 1 if plane == 0 else 2
-        whole = picture[n, ::thin, ::thin, plane]
-        y, x = (int(random.integers(extent - side + 1)) for extent in whole.shape)
-        grain = strengths[n][0 if plane == 0 else 1]
-        # The radius of their grains is not kept: -1.
-        read = (grain, -1.0, strengths[n][2]) if picture is sent else (0.0, 0.0, 0.0)
-        return flipped(whole[y:y + side, x:x + side].astype(np.float32), random) / 255, np.array(read, np.float32)
+        read = (strengths[n][0 if plane == 0 else 1], -1.0, strengths[n][2]) if picture is sent else (0.0, 0.0, 0.0)
+        return self.gathered(picture[n, ::thin, ::thin, plane], self.side, self.side) / 255, np.array(read, np.float32)
+
+    def clean(self, side):
+        """Parts of one picture as Y'CbCr, of any softness, as 8 bits hold them."""
+        random = self.random
+        rgb = self.library.pick(random)
+        most = min(rgb.shape[:2]) / side
+        reach = side if most < 1.1 or random.random() < 0.5 else int(side * random.uniform(1, min(2.5, most)))
+        ycc = to_ycc(aged(self.gathered(rgb, side, reach), random))
+        chance = random.random()
+        if chance < 0.1:
+            ycc = blurred(ycc, random.uniform(3, 12))
+        elif chance < 0.35:
+            ycc, _ = mixed_softness(ycc, random)
+        elif chance > 0.85:
+            # Sharpened before it came: texture stands out as far as noise does.
+            ycc = halo(ycc, random.uniform(0.3, 1.5), random.uniform(0.6, 1.5))
+        return np.clip(np.rint(ycc), 0, 255)
 
     def from_picture(self):
         random = self.random
         chroma = random.random() < 0.25
         half = random.random() < 0.6
         thin = 2 if chroma and half else 1
-        wide = thin * self.side + 16
-        ycc = self.library.ycc(wide, random)
-        chance = random.random()
-        if chance < 0.15:
-            ycc = blurred(ycc, random.uniform(3, 12))
-        elif chance < 0.4:
-            ycc, _ = mixed_softness(ycc, random)
-        if chance > 0.85:
-            # Sharpened before it came: texture stands out as far as noise does.
-            ycc = halo(ycc, random.uniform(0.3, 1.5), random.uniform(0.6, 1.5))
+        out = self.clean(thin * self.side)
         kind = random.random()
         grainy = kind > CLEAN and random.random() < 0.75
-        luma, colour = (25 * float(random.random()) ** 1.5, 20 * float(random.random()) ** 1.8) if grainy else (0.0, 0.0)
+        luma, colour = (28 * float(random.random()) ** 1.3, 20 * float(random.random()) ** 1.6) if grainy else (0.0, 0.0)
         size = grain_size(random) if grainy else 0.0
-        out, own, radius = ycc, luma, size
+        own, radius = (colour, grain_size(random)) if chroma else (luma, size)
         if grainy:
+            out = add_grain(out, luma, 0 if chroma else colour, random, half, size)
             if chroma:
-                out, own, radius = chroma_grain(ycc, colour, random, half)
-                out = add_grain(out, luma, 0, random, half, size)
-            else:
-                out = add_grain(ycc, luma, colour, random, half, size)
+                out = chroma_grain(out, own, radius, random, half)
         if half:
             out = halve_chroma(out)
         quality = int(random.integers(12, 97)) if kind > CLEAN and (not grainy or random.random() < 0.4) else 0
         step = 0.0
         if quality:
-            out, step = jpeg(np.clip(out, 0, 255), quality, False), jpeg_step(quality)
+            # The grid lies anywhere.
+            at = tuple(int(v) for v in random.integers(0, 16, 2) // 2 * 2)
+            out = jpeg(np.roll(np.clip(out, 0, 255), at, (0, 1)), quality, False)
+            out, step = np.roll(out, (-at[0], -at[1]), (0, 1)), jpeg_step(quality)
             if half:
                 out = halve_chroma(out)
-        at = int(random.integers(0, 16)) // thin * thin
-        plane = out[at:at + thin * self.side:thin, at:at + thin * self.side:thin, int(random.choice([1, 2])) if chroma else 0]
-        return flipped(np.clip(np.rint(plane), 0, 255), random) / np.float32(255), np.array((own, radius if own else 0, step), np.float32)
+        plane = out[::thin, ::thin, int(random.choice([1, 2])) if chroma else 0]
+        return np.clip(np.rint(plane), 0, 255) / np.float32(255), np.array((own, radius if own else 0, step), np.float32)
 
 
-def chroma_grain(ycc, deviation, random, half):
+def chroma_grain(ycc, deviation, radius, random, half):
     """Noise of a known deviation and radius on both chroma planes, whose samples are coarser with `half`."""
     out = ycc.copy()
-    radius = grain_size(random)
     h, w = (extent // 2 if half else extent for extent in ycc.shape[:2])
     for c in (1, 2):
-        white = random.standard_normal((h, w), np.float32)
-        field = cv2.GaussianBlur(white, (0, 0), radius, borderType=cv2.BORDER_REFLECT_101) if radius >= 0.2 else white
-        field = field * (deviation / (field.std() + 1e-6))
+        field = deviation * noise_field((h, w), radius, random)
         out[:, :, c] += field.repeat(2, 0).repeat(2, 1) if half else field
-    return out, deviation, radius
-
-
-def flipped(plane, random):
-    """One of the eight turns and mirrorings."""
-    plane = np.rot90(plane, int(random.integers(4)))
-    return np.ascontiguousarray(plane[:, ::-1] if random.random() < 0.5 else plane)
+    return out

@@ -1,9 +1,11 @@
 """
 Held-out material for the bench, never seen in training: python3 heldOut.py writes made/held-stills.gray (crops of
-photographs, 288 x 288) and made/held-clips.gray (clips of 9 frames of 320 x 256), 8-bit luma.
+photographs, 288 x 288), made/held-clips.gray (clips of 9 frames of 320 x 256), 8-bit luma, and made/held/KIND-NN.png: clean
+pictures of many kinds in colour, small enough that nothing of their own noise and coding is left.
 """
 
 import os
+import shutil
 
 import cv2
 import numpy as np
@@ -11,7 +13,7 @@ import numpy as np
 from degrade import to_ycc
 from layers import clip
 from samples import Library
-from sources import collect, pictures, work_folder
+from sources import collect, decode, files_of, pictures, pictures_of, work_folder
 
 SIDE = 288
 # The held-out pictures that are whole photographs; figures, sheets of textures and the like would judge nothing.
@@ -35,6 +37,43 @@ def stills():
     return crops
 
 
+# Packages that are kept to judge by: all their photographs are held out.
+JUDGES = ("palapeli-data", "python3-sklearn")
+# Long sides of the pictures as they are kept, in turn: what restorers get is of every size.
+SIDES = (1200, 800, 560, 400)
+
+
+def reduced(rgb, side):
+    """By two at least, so that no noise is left, to a long side of at most `side`, both even."""
+    h, w = rgb.shape[:2]
+    scale = min(0.5, side / max(h, w))
+    return cv2.resize(np.asarray(rgb), (2 * round(w * scale / 2), 2 * round(h * scale / 2)), interpolation=cv2.INTER_AREA)
+
+
+def material():
+    """Pairs of a kind and an RGB picture: photographs, textures, drawings, and small parts of photographs."""
+    photographs = [decode(data) for package in JUDGES for _, data in files_of(package) if len(data) > 60000]
+    photographs = [p for p in photographs if p is not None] + pictures("photo", "held", names=PHOTOGRAPHS)
+    textures = [a for a, package in pictures_of("photo", "held") if package in ("nexuiz-textures", "ufoai-textures", "torcs-data")]
+    drawings = pictures("drawn", "held")
+    for n, p in enumerate(photographs):
+        yield "photograph", reduced(p, SIDES[n % len(SIDES)])
+        h, w = p.shape[:2]
+        yield "small", reduced(p[h // 4:3 * h // 4, w // 4:3 * w // 4], (240, 160, 120)[n % 3])
+    for n, p in enumerate(textures[::max(1, len(textures) // 24)]):
+        yield "texture", reduced(p, SIDES[n % len(SIDES)])
+    for n, p in enumerate(drawings[::max(1, len(drawings) // 16)]):
+        yield "drawing", reduced(p, SIDES[n % len(SIDES)])
+
+
+def keep_material():
+    folder = os.path.join(work_folder(), "held")
+    shutil.rmtree(folder, ignore_errors=True)
+    os.makedirs(folder)
+    for n, (kind, rgb) in enumerate(material()):
+        cv2.imwrite(os.path.join(folder, f"{kind}-{n:02d}.png"), rgb[:, :, ::-1])
+
+
 def moving():
     random = np.random.default_rng(77)
     library = Library("held", 0.1)
@@ -51,3 +90,4 @@ if __name__ == "__main__":
     np.concatenate([c.reshape(-1) for c in moving()]).tofile(os.path.join(work_folder(), "held-clips.gray"))
     sheet = np.concatenate([np.concatenate(stills()[n:n + 4], 1) for n in range(0, len(stills()) // 4 * 4, 4)], 0)
     cv2.imwrite(os.path.join(work_folder(), "held-stills.png"), sheet)
+    keep_material()

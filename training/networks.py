@@ -87,9 +87,13 @@ def unfold(x, n=2):
     return F.pixel_shuffle(x, n)
 
 
+# Distances at which `reading_planes` compares samples: what answers less at the short ones hangs together.
+APART = (1, 2, 3)
+
+
 class Reader(nn.Module):
     """
-    Reads figures off a plane: planes (n, 8, h, w) as `reading_planes` makes them, answer (n, 2 k, 1, 1): k means and the
+    Reads figures off a plane: planes (n, 16, h, w) as `reading_planes` makes them, answer (n, 2 k, 1, 1): k means and the
     logarithms of the k Laplace scales that say how sure they are (Kendall and Gal, 2017). Features are gathered by attention, for
     most of a picture may be texture and little of it plain.
     """
@@ -100,7 +104,7 @@ class Reader(nn.Module):
         super().__init__()
         a, b, c = widths
         self.trunk = nn.Sequential(
-            nn.Conv2d(8, a, 3, padding=1), nn.LeakyReLU(0.1), Block(a), Block(a),
+            nn.Conv2d(4 + 4 * len(APART), a, 3, padding=1), nn.LeakyReLU(0.1), Block(a), Block(a),
             nn.Conv2d(a, b, 3, stride=2, padding=1), nn.LeakyReLU(0.1), Block(b), Block(b),
             nn.Conv2d(b, c, 3, stride=2, padding=1), nn.LeakyReLU(0.1), Block(c), Block(c))
         self.where = nn.Conv2d(c, self.HEADS, 1)
@@ -119,10 +123,14 @@ class Reader(nn.Module):
 
 def reading_planes(plane):
     """
-    What Reader sees of planes (n, 1, h, w) over 1: folded samples, and folded differences from the four neighbours under a signed
-    root, which shows noise of one code beside edges of a hundred.
+    What Reader sees of planes (n, 1, h, w) over 1: folded samples, and folded differences from the four samples 1, 2 and 3 away,
+    under a signed root, which shows noise of one code beside edges of a hundred.
     """
-    wide = F.pad(plane, (1, 1, 1, 1), mode="replicate")
-    around = (wide[:, :, :-2, 1:-1] + wide[:, :, 2:, 1:-1] + wide[:, :, 1:-1, :-2] + wide[:, :, 1:-1, 2:]) / 4
-    apart = plane - around
-    return torch.cat([fold(2 * plane - 1), fold(torch.sign(apart) * torch.sqrt(apart.abs() * 16))], 1)
+    h, w = plane.shape[2:]
+    parts = [fold(2 * plane - 1)]
+    for d in APART:
+        wide = F.pad(plane, (d, d, d, d), mode="replicate")
+        around = (wide[:, :, :h, d:-d] + wide[:, :, 2 * d:, d:-d] + wide[:, :, d:-d, :w] + wide[:, :, d:-d, 2 * d:]) / 4
+        apart = plane - around
+        parts.append(fold(torch.sign(apart) * torch.sqrt(apart.abs() * 16)))
+    return torch.cat(parts, 1)

@@ -57,10 +57,6 @@ class Library:
             return aged(turned(part, random).astype(np.float32), random)
         return aged(turned(part[:side, :side], random).astype(np.float32), random)
 
-    def ycc(self, side, random):
-        """Such a patch as Y'CbCr, as 8 bits hold it."""
-        return np.clip(np.rint(to_ycc(self.patch(side, random))), 0, 255)
-
 
 def aged(rgb, random):
     """Sometimes without colour, and with faded levels."""

@@ -1,6 +1,6 @@
 """
-Trains one network: python3 train.py NAME [--minutes M]. Reads configs/NAME.json, continues from its checkpoint when
-there is one, or from the weights in models/, and writes the checkpoint every few minutes.
+Trains one network: python3 train.py NAME [--minutes M] [--anew]. Reads configs/NAME.json, continues from its checkpoint when
+there is one, or from the weights in models/ unless it is to begin anew, and writes the checkpoint every few minutes.
 """
 
 import argparse
@@ -112,7 +112,7 @@ def save(path, content):
     os.replace(path + ".new", path)
 
 
-def train(name, minutes):
+def train(name, minutes, anew=False):
     config = configuration(name)
     task = TASKS[config["task"]](config)
     torch.manual_seed(config["seed"])
@@ -131,7 +131,7 @@ def train(name, minutes):
         optimiser.load_state_dict(kept["optimiser"])
         step, history, before = kept["step"], kept["history"], kept.get("before", 0)
     else:
-        known = weights_of(name)
+        known = None if anew else weights_of(name)
         if known is None and "from" in config:
             known = task.adopted(weights_of(config["from"]))
         known = known and grown(known, network)
@@ -179,5 +179,6 @@ if __name__ == "__main__":
     reader = argparse.ArgumentParser()
     reader.add_argument("name")
     reader.add_argument("--minutes", type=float, default=60)
+    reader.add_argument("--anew", action="store_true", help="begin without the weights in models/")
     given = reader.parse_args()
-    train(given.name, given.minutes)
+    train(given.name, given.minutes, given.anew)

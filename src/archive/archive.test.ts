@@ -4,6 +4,7 @@ import path from 'node:path';
 import fc from 'fast-check';
 import sharp from 'sharp';
 import { afterAll, beforeAll, beforeEach, describe, expect, it } from 'vitest';
+import { LIKELY } from '../core/condition/report';
 import type { Plan } from '../core/plan/plan';
 import { createCollection, listCollections } from './collections';
 import { inTransaction, openArchive, type Archive } from './database';
@@ -22,6 +23,7 @@ import {
   renewLease,
   resetSegment,
 } from './jobs';
+import * as third from './migrations/third';
 import { archivePaths, inside, safeName } from './paths';
 import { currentPlan, goToVersion, nameVersion, planHistory, savePlan } from './plans';
 import { DEFAULT_JOB_OPTIONS, type Item } from './types';
@@ -258,5 +260,23 @@ describe('jobs', () => {
     expect(held && (await renewLease(a, 'w', held.segment, 1))).toBe(false);
     if (held) await releaseSegment(a, 'w', held.segment);
     expect(await leaseSegment(a, 'w')).toBeUndefined();
+  });
+});
+
+describe('an archive of an earlier version', () => {
+  it('keeps its reports, unsure of what they could not tell', async () => {
+    const { id } = await createCollection(a, { name: 'Old', note: '' });
+    const item = await itemIn(id, 77);
+    const old = { measurements: { scan: 'still', grainLuma: 6, grainChroma: 1, coding: 12 }, findings: [], sampled: [0] };
+    await a
+      .db('items')
+      .where({ id: item.id })
+      .update({ condition: JSON.stringify(old) });
+    await third.up(a.db);
+    const report = (await findItem(a, item.id))?.condition;
+    expect(report?.measurements).toMatchObject({ grainLuma: 6, grainLumaLeast: 3, coding: 12 });
+    expect(report?.measurements.grainConfidence).toBeLessThan(LIKELY);
+    await third.up(a.db);
+    expect((await findItem(a, item.id))?.condition).toEqual(report);
   });
 });

@@ -2,8 +2,9 @@ import knex, { type Knex } from 'knex';
 import { archivePaths, type ArchivePaths } from './paths';
 import * as first from './migrations/first';
 import * as second from './migrations/second';
+import * as third from './migrations/third';
 
-const MIGRATIONS: Record<string, Knex.Migration> = { '001_first': first, '002_second': second };
+const MIGRATIONS: Record<string, Knex.Migration> = { '001_first': first, '002_second': second, '003_third': third };
 
 /** Migrations as objects, which work the same inside bundles and under a plain runner. */
 const migrationSource: Knex.MigrationSource<string> = {

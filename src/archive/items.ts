@@ -1,5 +1,6 @@
 import { readFile } from 'node:fs/promises';
 import path from 'node:path';
+import type { ScanReading } from '../core/condition/examine';
 import type { ConditionReport } from '../core/condition/report';
 import type { StreamInfo } from '../core/picture/picture';
 import type { MediaFacts } from '../media/facts';
@@ -135,11 +136,10 @@ export async function probedItem(a: Archive, item: Item): Promise<Probed> {
 
 /** The item's stream as it was measured to be, where that is surer than its tags. */
 export function measuredStream(item: Item): StreamInfo {
-  return withMeasured(item.facts.stream, item.condition);
+  return withMeasured(item.facts.stream, item.condition?.measurements);
 }
 
-export function withMeasured(stream: StreamInfo, condition: ConditionReport | null): StreamInfo {
-  const m = condition?.measurements;
+export function withMeasured(stream: StreamInfo, m: ScanReading | undefined): StreamInfo {
   if (!m || m.scan === 'still' || m.scan === 'unknown' || m.scanConfidence < 0.6) return stream;
   return { ...stream, fieldOrder: m.scan === 'progressive' ? 'progressive' : m.fieldOrder };
 }

@@ -1,8 +1,9 @@
 import { readFile } from 'node:fs/promises';
 import { parseArgs } from 'node:util';
 import { withMeasured } from '../archive/items';
-import { examine } from '../core/condition/examine';
+import { examine, examineFields } from '../core/condition/examine';
 import { applicationRoot } from '../core/kernels/wasm';
+import type { StreamInfo } from '../core/picture/picture';
 import { proposePlan, readPlan, withQuality, type Plan } from '../core/plan/plan';
 import { PlanError } from '../core/treatments/treatment';
 import { sha256File } from '../media/checksum';
@@ -48,7 +49,7 @@ async function inspect(file: string, json: boolean): Promise<string> {
 
 async function propose(file: string, json: boolean, quality: string | undefined): Promise<string> {
   const { probed, condition } = await inspected(file);
-  const info = withMeasured(probed.facts.stream, condition);
+  const info = withMeasured(probed.facts.stream, condition.measurements);
   const plan = inQuality(proposePlan(condition, info), quality);
   return json ? JSON.stringify(plan, null, 2) : planText(plan, info);
 }
@@ -88,14 +89,36 @@ function seconds(value: string | undefined, name: string): number | undefined {
   return number;
 }
 
+interface Treatable {
+  probed: Probed;
+  info: StreamInfo;
+  plan: Plan;
+}
+
+async function measuredPlan(file: string): Promise<Treatable> {
+  const { probed, condition } = await inspected(file);
+  const info = withMeasured(probed.facts.stream, condition.measurements);
+  return { probed, info, plan: proposePlan(condition, info) };
+}
+
+/** Of a file whose plan is given nothing is measured but its fields. */
+async function givenPlan(file: string, name: string): Promise<Treatable> {
+  const plan = await readPlanFile(name);
+  const probed = await probe(file);
+  const source = await openSource(file, file, probed);
+  try {
+    return { probed, info: withMeasured(probed.facts.stream, await examineFields(source)), plan };
+  } finally {
+    source.close?.();
+  }
+}
+
 async function treat(
   file: string,
   options: { plan?: string; out?: string; quality?: string; from?: string; to?: string },
 ): Promise<string> {
   if (!options.plan || !options.out) throw new UsageError('treat needs --plan and --out');
-  const { probed, condition } = await inspected(file);
-  const info = withMeasured(probed.facts.stream, condition);
-  const given = options.plan === 'measured' ? proposePlan(condition, info) : await readPlanFile(options.plan);
+  const { probed, info, plan: given } = options.plan === 'measured' ? await measuredPlan(file) : await givenPlan(file, options.plan);
   const plan = inQuality(given, options.quality);
   const stop = new AbortController();
   process.once('SIGINT', () => stop.abort());

@@ -4,7 +4,8 @@ import { tmpdir } from 'node:os';
 import path from 'node:path';
 import { afterAll, describe, expect, it } from 'vitest';
 import { probe } from './probe';
-import { numbersTold } from './quantiser';
+import sharp from 'sharp';
+import { lumaStep, numbersTold } from './quantiser';
 
 const work = mkdtempSync(path.join(tmpdir(), 'wairetic-quantiser-'));
 afterAll(() => rmSync(work, { recursive: true }));
@@ -28,6 +29,22 @@ describe('what a codec tells of its quantiser', () => {
 
   it('is nothing for a codec that does not tell', async () => {
     expect(await stepOf('a.mkv', '-c:v', 'ffv1')).toBeUndefined();
+  });
+
+  it('stands in the tables of a JPEG', async () => {
+    const plain = sharp({ create: { width: 32, height: 32, channels: 3, background: '#775533' } });
+    const file = path.join(work, 'a.jpg');
+    await plain.jpeg({ quality: 50 }).toFile(file);
+    // Annex K of T.81 as it stands: 11, 12, 14, 12, 10, 14, 13.
+    expect((await probe(file)).facts.codedStep).toBeCloseTo(86 / 7, 3);
+    await plain.png().toFile(path.join(work, 'a.png'));
+    expect((await probe(path.join(work, 'a.png'))).facts.codedStep).toBeUndefined();
+  });
+
+  it('is nothing in a head without tables, or cut off within one', () => {
+    expect(lumaStep(Buffer.from('ffd8ffda0008', 'hex'))).toBeUndefined();
+    expect(lumaStep(Buffer.from('ffd8ffdb004300101010', 'hex'))).toBeUndefined();
+    expect(lumaStep(Buffer.alloc(0))).toBeUndefined();
   });
 
   it('is read from rows of two characters a macroblock, and from nothing else', () => {

@@ -1,3 +1,4 @@
+import { open } from 'node:fs/promises';
 import { fileArgument, runTool, SAFE_PROTOCOLS } from './tools';
 
 /**
@@ -31,4 +32,41 @@ export async function codedStep(path: string, codec: string, from: number): Prom
 export function numbersTold(report: string, codec: string): number[] {
   const rows = report.matchAll(new RegExp(`^\\[${codec} @ [^\\]]*\\] ((?:[ \\d]\\d)+)$`, 'gm'));
   return [...rows].flatMap(([, row]) => row.match(/../g)?.map(Number) ?? []).sort((a, b) => a - b);
+}
+
+/** Where the low frequencies of a JPEG's table stand in its zigzag order (ITU-T T.81, figure A.6): blocks and ringing come from them. */
+const LOW = [1, 2, 3, 4, 5, 7, 8];
+/** Bytes of a JPEG's head that are searched; profiles and previews may come before its tables. */
+const HEAD = 1 << 20;
+
+/** The step of a JPEG's luma quantiser at low frequencies; undefined where its head holds no table. */
+export async function jpegStep(path: string): Promise<number | undefined> {
+  const file = await open(path, 'r');
+  try {
+    const { buffer, bytesRead } = await file.read(Buffer.alloc(HEAD), 0, HEAD, 0);
+    return lumaStep(buffer.subarray(0, bytesRead));
+  } finally {
+    await file.close();
+  }
+}
+
+/** The mean of table 0's low frequencies, from the marker segments before the first scan. */
+export function lumaStep(head: Buffer): number | undefined {
+  for (let at = 2; at + 4 <= head.length && head[at] === 0xff;) {
+    const marker = head[at + 1],
+      end = at + 2 + head.readUInt16BE(at + 2);
+    if (marker === 0xda) return undefined;
+    if (marker === 0xdb) {
+      for (let table = at + 4; table + 65 <= Math.min(end, head.length);) {
+        const wide = head[table] >> 4 ? 2 : 1;
+        if ((head[table] & 15) === 0 && table + 1 + 64 * wide <= head.length) {
+          const entries = LOW.map((n) => head.readUIntBE(table + 1 + wide * n, wide));
+          return entries.reduce((a, b) => a + b, 0) / LOW.length;
+        }
+        table += 1 + 64 * wide;
+      }
+    }
+    at = end;
+  }
+  return undefined;
 }

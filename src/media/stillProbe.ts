@@ -2,6 +2,7 @@ import { open } from 'node:fs/promises';
 import sharp, { type Metadata } from 'sharp';
 import type { MediaFacts } from './facts';
 import { MAX_FRAME_PIXELS, tooLarge } from './limits';
+import { jpegStep } from './quantiser';
 import { fileArgument, MediaError, runTool, SAFE_PROTOCOLS } from './tools';
 
 /** Still format by its first bytes. */
@@ -61,6 +62,7 @@ async function probeSharp(path: string, bytes: number): Promise<MediaFacts> {
     grey: meta.space === 'b-w' || meta.space === 'grey16' || (meta.channels ?? 3) < 3,
     depth: deep ? 16 : 8,
     density: meta.density,
+    codedStep: meta.format === 'jpeg' ? await jpegStep(path) : undefined,
     damage,
     notes,
   });
@@ -105,6 +107,7 @@ function still(s: {
   grey: boolean;
   depth: number;
   density?: number;
+  codedStep?: number;
   damage: string[];
   notes: string[];
 }): MediaFacts {
@@ -133,6 +136,7 @@ function still(s: {
     tracks: [],
     chapters: 0,
     ...(s.density ? { density: s.density } : {}),
+    ...(s.codedStep ? { codedStep: s.codedStep } : {}),
     damage: s.damage,
     notes: s.notes,
   };

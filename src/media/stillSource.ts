@@ -8,6 +8,7 @@ import { fileArgument, lastComplaint, MediaError, runTool, SAFE_PROTOCOLS } from
 
 /** A still as a source of one frame, decoded once and kept. */
 export class StillSource implements FrameSource {
+  readonly codedStep?: number;
   private picture?: Promise<Picture>;
 
   constructor(
@@ -15,7 +16,9 @@ export class StillSource implements FrameSource {
     private readonly facts: MediaFacts,
     readonly key: string,
     readonly info: StreamInfo = facts.stream,
-  ) {}
+  ) {
+    this.codedStep = facts.codedStep;
+  }
 
   frame(): Promise<Picture> {
     this.picture ??= this.decode();

@@ -8,6 +8,13 @@ import type { FrameIndex } from './frameIndex';
 import { layoutFor, type PixelLayout } from './pixelFormats';
 import { fileArgument, MediaError, SAFE_PROTOCOLS, startTool } from './tools';
 
+/** Codecs that know no fields. */
+const WHOLE_FRAMES = new Set(
+  'mpeg1video h261 h263 flv1 vp3 theora vp6 vp6f vp8 vp9 av1 cinepak msvideo1 indeo3 indeo5 svq1 svq3 rv10 rv20 rv30 rv40 wmv1 wmv2 msmpeg4v1 msmpeg4v2 msmpeg4v3 gif apng webp'.split(
+    ' ',
+  ),
+);
+
 /** Coded frames kept after they were handed out, for windows over neighbouring frames. */
 const KEPT = 12;
 /** How far ahead a running decoder is followed rather than started anew. */
@@ -21,6 +28,7 @@ const STEP_BACK = [0, 2, 10];
  */
 export class VideoSource implements FrameSource {
   readonly codedStep?: number;
+  readonly interlaces: boolean;
   private readonly layout: PixelLayout;
   private decoder?: Decoder;
   private kept = new Map<number, Picture>();
@@ -35,6 +43,7 @@ export class VideoSource implements FrameSource {
   ) {
     this.layout = layoutFor(facts.pixelFormat);
     this.codedStep = facts.codedStep;
+    this.interlaces = !WHOLE_FRAMES.has(facts.codec);
   }
 
   frame(n: number): Promise<Picture> {

@@ -1,10 +1,11 @@
-import { cutPicture, wholeRegion, type FieldOrder, type Picture, type StreamInfo } from '../picture/picture';
+import { cutPicture, wholeRegion, type Picture, type StreamInfo } from '../picture/picture';
 import type { FrameSource } from '../plan/executor';
 import { judgeFields, type FieldVerdict } from './fields';
-import { measureGrain } from './grain';
-import type { ConditionReport, Finding, Measurements, Severity } from './report';
+import { atLeast, confidenceOf, measureDamage } from './damage';
+import { LIKELY, SURE, type ConditionReport, type Finding, type Measurements, type Severity } from './report';
 import { measureBlur } from './blur';
-import { measureBars, measureBlocking, measureCoding, measureColour } from './surface';
+import { measureBars } from './bars';
+import { measureBlocking, measureColour } from './surface';
 
 /** Runs of consecutive frames that are looked at, and their length: two telecine cycles and one more. */
 const RUNS = 4;
@@ -13,8 +14,9 @@ const RUN_LENGTH = 11;
 /** Steps at the grid against others from which blocks are spoken of. */
 const BLOCKS_SEEN = 1.12;
 
-/** Quantiser step from which coding shows. */
-const COARSE = 10;
+/** Quantiser steps from which coding is spoken of, and from which it shows. */
+const COARSE_ENOUGH = 4,
+  COARSE = 10;
 
 /** Measured steps from so many times the told one are an earlier codec's. */
 const CODED_BEFORE = 2;
@@ -28,7 +30,37 @@ const median = (values: number[]): number => {
  * Looks at a few runs of frames and says what condition they are in.
  * @param progress called with the share done, 0 to 1.
  */
-export async function examine(source: FrameSource, progress: (done: number) => void = () => undefined): Promise<ConditionReport> {
+export async function examine(source: FrameSource, progress?: (done: number) => void): Promise<ConditionReport> {
+  const { info } = source;
+  const { runs, sampled } = await looksOf(source, progress);
+  const fields = fieldsOf(runs, source);
+  return { ...describe(await measure(runs, source, fields), fields, info), sampled };
+}
+
+/** What a plan that is there already needs to know of its source: whether its frames are fields, and which comes first. */
+export async function examineFields(source: FrameSource): Promise<ScanReading> {
+  const fields = source.info.frames > 1 ? fieldsOf((await looksOf(source)).runs, source) : undefined;
+  return scanOf(fields, source.info);
+}
+
+/** The part of the measurements that says how the frames came about. */
+export type ScanReading = Pick<Measurements, 'scan' | 'fieldOrder' | 'scanConfidence'>;
+
+function scanOf(fields: FieldVerdict | undefined, info: StreamInfo): ScanReading {
+  // A still's field order is of no account; an undecided clip keeps what its container says.
+  if (!fields) return { scan: 'still', fieldOrder: 'progressive', scanConfidence: 1 };
+  return { scan: fields.scan, fieldOrder: fields.scan === 'unknown' ? info.fieldOrder : fields.order, scanConfidence: fields.confidence };
+}
+
+const fieldsOf = (runs: Picture[][], source: FrameSource): FieldVerdict | undefined =>
+  source.info.frames > 1
+    ? judgeFields(
+        runs.map((run) => run.map((p) => p.planes[0])),
+        source.interlaces ?? true,
+      )
+    : undefined;
+
+async function looksOf(source: FrameSource, progress?: (done: number) => void): Promise<{ runs: Picture[][]; sampled: number[] }> {
   const { info } = source;
   const numbers = sampleFrames(info.frames);
   const runs: Picture[][] = [];
@@ -38,12 +70,11 @@ export async function examine(source: FrameSource, progress: (done: number) => v
     const pictures: Picture[] = [];
     for (const n of run) {
       pictures.push(await source.frame(n, wholeRegion(info)));
-      progress(++done / sampled.length);
+      progress?.(++done / sampled.length);
     }
     runs.push(pictures);
   }
-  const fields = info.frames > 1 ? judgeFields(runs.map((run) => run.map((p) => p.planes[0]))) : undefined;
-  return { ...describe(measure(runs, info, fields, source.codedStep), fields, info), sampled };
+  return { runs, sampled };
 }
 
 function sampleFrames(frames: number): number[][] {
@@ -56,35 +87,32 @@ function sampleFrames(frames: number): number[][] {
   });
 }
 
-function measure(runs: Picture[][], info: StreamInfo, fields: FieldVerdict | undefined, told = 0): Measurements {
+async function measure(runs: Picture[][], source: FrameSource, fields: FieldVerdict | undefined): Promise<Measurements> {
+  const { info, codedStep: told = 0 } = source;
   const looks = runs.flatMap((run) => (run.length > 2 ? [run[0], run[run.length >> 1]] : run.slice(0, 1)));
   const byLines = fields ? fields.scan !== 'progressive' : false;
   const still = info.frames === 1;
-  const inner = still ? looks.map((p) => withoutBorder(p, MOUNT)) : looks;
   const colours = (still ? looks.map((p) => withoutBorder(p, SILVERED)) : looks).map(measureColour);
-  const bars = looks.map(measureBars);
-  const least = (side: 'left' | 'right' | 'top' | 'bottom'): number => Math.min(...bars.map((b) => b[side]));
-  const luma = inner.map((p) => measureGrain(p.planes[0], byLines));
-  const chroma = info.planes === 3 ? inner.flatMap((p) => [measureGrain(p.planes[1], byLines), measureGrain(p.planes[2], byLines)]) : [];
+  const damage = await measureDamage(still ? [looks.map((p) => withoutBorder(p, MOUNT))] : runs, info, byLines);
   const blocking = median(looks.map((p) => measureBlocking(p).ratio));
-  // Without a grid that stands out, steps are texture.
-  const seen = blocking < BLOCKS_SEEN ? 0 : median(looks.map(measureCoding));
-  // A still's field order is of no account; an undecided clip keeps what its container says.
-  const order: FieldOrder = !fields ? 'progressive' : fields.scan === 'unknown' ? info.fieldOrder : fields.order;
+  // What the codec tells is exact, but the picture may have come through a coarser one before.
+  const codecTells = told > 0 && atLeast(damage.step) < CODED_BEFORE * told;
   return {
-    scan: fields?.scan ?? 'still',
-    fieldOrder: order,
-    scanConfidence: fields?.confidence ?? 1,
-    grainLuma: median(luma.map((g) => g.sigma)),
-    grainChroma: median(chroma.map((g) => g.sigma)),
-    grainSize: median(luma.map((g) => g.size)),
-    grainSizeChroma: median(chroma.map((g) => g.size)),
+    ...scanOf(fields, info),
+    grainLuma: damage.grainLuma.value,
+    grainChroma: damage.grainChroma.value,
+    grainLumaLeast: atLeast(damage.grainLuma),
+    grainChromaLeast: atLeast(damage.grainChroma),
+    grainConfidence: confidenceOf(damage.grainLuma.doubt),
+    grainChromaConfidence: confidenceOf(damage.grainChroma.doubt),
+    grainSize: damage.grainSize,
+    grainSizeChroma: damage.grainSizeChroma,
     monochrome: colours.every((c) => c.monochrome),
     toned: colours.every((c) => c.toned),
-    bars: { left: least('left'), right: least('right'), top: least('top'), bottom: least('bottom') },
+    bars: measureBars(looks),
     blocking,
-    // What the codec tells is exact, but the picture may have come through a coarser one before.
-    coding: told > 0 && seen < CODED_BEFORE * told ? told : seen,
+    coding: codecTells ? told : damage.step.value,
+    codingConfidence: codecTells ? 1 : confidenceOf(damage.step.doubt),
     blur: median(looks.flatMap((p) => measureBlur(p.planes[0]) ?? [])),
   };
 }
@@ -103,7 +131,7 @@ function withoutBorder(picture: Picture, share: number): Picture {
 const graded = (value: number, slight: number, moderate: number, strong: number): Severity =>
   value < slight ? 'none' : value < moderate ? 'slight' : value < strong ? 'moderate' : 'strong';
 
-const sureness = (confidence: number): string => (confidence >= 0.9 ? 'sure' : confidence >= 0.7 ? 'likely' : 'uncertain');
+const sureness = (confidence: number): string => (confidence >= SURE ? 'sure' : confidence >= LIKELY ? 'likely' : 'unsure');
 
 function describe(m: Measurements, fields: FieldVerdict | undefined, info: StreamInfo): Pick<ConditionReport, 'measurements' | 'findings'> {
   const findings: Finding[] = [];
@@ -115,7 +143,7 @@ function describe(m: Measurements, fields: FieldVerdict | undefined, info: Strea
     reading: grain === 'none' ? 'none to speak of' : `${grain}, σ ${m.grainLuma.toFixed(1)}`,
     detail: `luma σ ${m.grainLuma.toFixed(1)}${info.planes === 3 ? `, chroma σ ${m.grainChroma.toFixed(1)}` : ''} on the scale to 255${grain !== 'none' && m.grainSize > 0 ? `; size ${m.grainSize.toFixed(1)} px` : ''}`,
     severity: grain,
-    confidence: 0.8,
+    confidence: m.grainConfidence,
   });
   findings.push({
     id: 'colour',
@@ -140,15 +168,16 @@ function describe(m: Measurements, fields: FieldVerdict | undefined, info: Strea
     confidence: 0.9,
   });
   // H.264 smooths its blocks and is coarse all the same.
-  const coarse = m.coding >= COARSE;
+  const told = m.coding >= COARSE_ENOUGH && m.codingConfidence >= LIKELY;
+  const coarse = m.coding >= COARSE && told;
   const blocks = graded(m.blocking, BLOCKS_SEEN, 1.5, 2.5);
   findings.push({
     id: 'compression',
     name: 'Compression',
     reading: blocks !== 'none' ? `blocks ${blocks}` : coarse ? 'coarse, no blocks seen' : 'no blocks seen',
-    detail: `steps at the 8 × 8 grid ${m.blocking.toFixed(2)} times those elsewhere${m.coding ? `; quantiser step about ${m.coding.toFixed(0)}` : ''}`,
+    detail: `steps at the 8 × 8 grid ${m.blocking.toFixed(2)} times those elsewhere${told ? `; quantiser step about ${m.coding.toFixed(0)}` : ''}`,
     severity: blocks === 'none' && coarse ? 'slight' : blocks,
-    confidence: 0.75,
+    confidence: blocks === 'none' && m.coding < COARSE ? 1 : m.codingConfidence,
   });
   const soft = graded(m.blur, 0.5, 0.9, 1.5);
   findings.push({

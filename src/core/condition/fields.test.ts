@@ -2,10 +2,11 @@ import { describe, expect, it } from 'vitest';
 import { newPlane, type Plane } from '../picture/picture';
 import { noisyPlane, texturedPlane } from '../testing/pictures';
 import { judgeFields } from './fields';
+import { LIKELY } from './report';
 
 /** Moments of a moving pattern. */
-const moments = (count: number, speed = 3): Plane[] =>
-  Array.from({ length: count }, (_, t) => noisyPlane(texturedPlane(160, 96, speed * t, t), 200, t));
+const moments = (count: number, speed = 3, height = 480): Plane[] =>
+  Array.from({ length: count }, (_, t) => noisyPlane(texturedPlane(160, height, speed * t, t), 200, t));
 
 function weave(top: Plane, bottom: Plane): Plane {
   const out = { ...top, data: top.data.slice() };
@@ -25,6 +26,22 @@ describe('judgeFields', () => {
 
   it('tells progressive frames', () => {
     expect(judgeFields([moments(11)])).toMatchObject({ scan: 'progressive', combed: 0 });
+  });
+
+  it('does not take zigzag texture that moves for fields', () => {
+    // Leaves: detail of single lines, half of it new in each frame.
+    const leafy = moments(11, 1).map((p, t) => noisyPlane(noisyPlane(p, 3000, 99), 3000, t + 50));
+    expect(judgeFields([leafy]).scan).not.toBe('interlaced');
+  });
+
+  it('is not sure of fields in a codec or at a height that has none', () => {
+    const fields = (height: number): Plane[] => {
+      const m = moments(22, 3, height);
+      return Array.from({ length: 11 }, (_, n) => weave(m[2 * n], m[2 * n + 1]));
+    };
+    expect(judgeFields([fields(480)], false)).toMatchObject({ scan: 'interlaced' });
+    expect(judgeFields([fields(480)], false).confidence).toBeLessThan(LIKELY);
+    expect(judgeFields([fields(240)]).confidence).toBeLessThan(LIKELY);
   });
 
   it('tells film with 3:2 pulldown', () => {

@@ -48,6 +48,16 @@ export interface FieldVerdict {
 /** Comb energy, 16-bit steps, a frame must have before it counts: 0.15 of 255. */
 const ENOUGH = 40;
 
+/** Least part of the way that true fields have behind them: noise and coding, which belong to whole frames, leave some before it too. */
+const AS_FIELDS = 0.25;
+/** Share of a frame's own zigzag by which a pairing must differ to say anything: below it all is texture and noise. */
+const ABOVE_TEXTURE = 0.08;
+/** Lines of the smallest interlaced format, less what may be cropped; whole numbers of fields are smaller. */
+const LEAST_HEIGHT = 400;
+/** Share of the moving frames that must comb before fields are sure, and the most that is said otherwise. */
+const NEARLY_ALL = 0.85,
+  UNSURE = 0.55;
+
 /**
  * Whether runs of consecutive frames are interlaced, and which field comes first.
  *
@@ -56,9 +66,16 @@ const ENOUGH = 40;
  * order. Progressive fields comb in neither frame but in both pairings alike. Two combed frames in every five, or
  * one where drawings are held for two frames, are telecine (3:2 pulldown, SMPTE RP 197).
  *
+ * Texture zigzags too, in both pairings alike. Of true fields one pairing is as near as the frame itself and the other further; of
+ * whole frames both are as far: how much of the way from the frame to the further pairing lies behind the nearer one tells them
+ * apart, whatever texture adds to all three.
+ *
  * @param runs luma planes of consecutive frames; several runs from different places.
+ * @param interlaces whether the codec can hold interlaced frames; what cannot be is never called sure.
  */
-export function judgeFields(runs: Plane[][]): FieldVerdict {
+export function judgeFields(runs: Plane[][], interlaces = true): FieldVerdict {
+  let behind = 0,
+    ahead = 0;
   let topVotes = 0,
     bottomVotes = 0,
     combed = 0,
@@ -75,7 +92,14 @@ export function judgeFields(runs: Plane[][]): FieldVerdict {
         flags.push(false);
         continue;
       }
+      const [nearer, further] = [Math.min(topNext, bottomNext), Math.max(topNext, bottomNext)];
+      if (further - Math.min(own, nearer) < ABOVE_TEXTURE * own) {
+        flags.push(false);
+        continue;
+      }
       judged++;
+      behind += nearer - own;
+      ahead += further - nearer;
       const combs = own > 0.35 * Math.min(topNext, bottomNext) && own > ENOUGH / 4;
       flags.push(combs);
       if (!combs) continue;
@@ -91,8 +115,18 @@ export function judgeFields(runs: Plane[][]): FieldVerdict {
   const order: FieldOrder = bottomVotes > topVotes ? 'bottom-first' : 'top-first';
   const agreement = votes ? Math.max(topVotes, bottomVotes) / votes : 0.5;
   if (share < 0.15) return { scan: 'progressive', order: 'progressive', confidence: 1 - share * 3, combed, judged };
+  const capped = (confidence: number): number =>
+    interlaces && runs[0][0].height >= LEAST_HEIGHT && share >= NEARLY_ALL ? confidence : Math.min(UNSURE, confidence);
   if (share < 0.75 && cycles.some(isPulldown)) return { scan: 'telecined', order, confidence: agreement, combed, judged };
-  return { scan: 'interlaced', order, confidence: agreement * Math.min(1, 0.5 + share), combed, judged };
+  const asFields = ahead / (ahead + Math.max(0, behind) + 1e-9);
+  if (asFields < AS_FIELDS) return { scan: 'progressive', order: 'progressive', confidence: 1 - asFields, combed, judged };
+  return {
+    scan: 'interlaced',
+    order,
+    confidence: capped(agreement * Math.min(1, 0.5 + share) * Math.min(1, 0.5 + asFields)),
+    combed,
+    judged,
+  };
 }
 
 /**

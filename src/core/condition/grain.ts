@@ -23,10 +23,13 @@ const LARGEST = 1.6;
  * response. White noise answers alike at all distances; grain that hangs together answers less at short ones, and the
  * ratio tells its size.
  *
+ * Fine texture all over a picture cannot be told from grain this way; `networks/condition.ts` can.
+ *
  * @param fields whether the lines of alternate fields must not be mixed.
+ * @param light the picture, where the plane is a difference of two, to know what is black and white.
  */
-export function measureGrain(plane: Plane, fields: boolean): GrainReading {
-  const found = DISTANCES.map((d) => quietResponse(plane, d, fields));
+export function measureGrain(plane: Plane, fields: boolean, light: Plane = plane): GrainReading {
+  const found = DISTANCES.map((d) => quietResponse(plane, d, fields, light));
   if (found[0] === undefined) return { sigma: 0, size: 0 };
   const responses = found.map((v) => v ?? 0);
   let best = { error: Infinity, sigma: 0, size: 0 };
@@ -47,7 +50,7 @@ export function maskGain(size: number, distance: number): number {
 }
 
 /** Deviation the mask sees in the plane's quieter blocks; nothing when no block can be judged. */
-function quietResponse(plane: Plane, distance: number, fields: boolean): number | undefined {
+function quietResponse(plane: Plane, distance: number, fields: boolean, light: Plane): number | undefined {
   const { width, height, data } = plane;
   const rows = (fields ? 2 : 1) * distance;
   const line = rows * width;
@@ -69,7 +72,7 @@ function quietResponse(plane: Plane, distance: number, fields: boolean): number 
               2 * data[i + line] +
               data[r + line],
           );
-          mean += data[i];
+          mean += light.data[i];
         }
       }
       mean /= BLOCK * BLOCK;

@@ -27,6 +27,13 @@ export interface Measurements {
   /** Deviation of the grain on the 0 to 255 scale. */
   grainLuma: number;
   grainChroma: number;
+  /** What the grain is at least: one doubt below the reading. */
+  grainLumaLeast: number;
+  grainChromaLeast: number;
+  /** How sure the readings of grain and of the coding are, 0 to 1. */
+  grainConfidence: number;
+  grainChromaConfidence: number;
+  codingConfidence: number;
   /** Radius of the grain in pixels of luma and of the chroma planes; 0 is white noise. */
   grainSize: number;
   grainSizeChroma: number;
@@ -42,6 +49,10 @@ export interface Measurements {
   /** Radius of the picture's softness in pixels; 0 for edges as sharp as pixels can be. */
   blur: number;
 }
+
+/** Confidence from which a reading is called sure, and from which it is called likely; less is unsure and not acted on. */
+export const SURE = 0.9,
+  LIKELY = 0.7;
 
 export interface ConditionReport {
   measurements: Measurements;

@@ -1,49 +1,36 @@
-import { lumaLimits, NEUTRAL_CHROMA, SIGMA_UNIT, type Picture } from '../picture/picture';
+import { NEUTRAL_CHROMA, SIGMA_UNIT, type Picture } from '../picture/picture';
 
-/** Steps across an 8 x 8 grid against steps elsewhere, over both directions and all phases; 1 where there is no grid. */
+/** Codes of 255 that no grid's step is missed by; keeps flat pictures, whose steps are all nothing, from comparing nothing with nothing. */
+const FLOOR = 0.04;
+
+/**
+ * Steps across an 8 x 8 grid against steps elsewhere, over both directions and all phases; 1 where there is no grid. Of all columns of
+ * a phase the middle one counts: a codec's grid is everywhere, edges that happen to lie on it are not.
+ */
 export function measureBlocking(picture: Picture): { ratio: number; phase: number } {
   const { width, height, data } = picture.planes[0];
-  const across = new Float64Array(8);
+  const columns = new Float64Array(width);
   for (let y = 0; y < height; y += 2) {
     for (let x = 2; x + 2 < width; x++) {
       const i = y * width + x;
       // A step that its neighbours do not share.
       const step = Math.abs(data[i] - data[i - 1]) - (Math.abs(data[i - 1] - data[i - 2]) + Math.abs(data[i + 1] - data[i])) / 2;
-      if (step > 0 && step < 4000) across[x & 7] += step;
+      if (step > 0 && step < 4000) columns[x] += step;
     }
   }
-  const total = across.reduce((a, b) => a + b, 0);
+  const rows = Math.ceil(height / 2);
+  const middles = Array.from({ length: 8 }, (_, p) => {
+    const of = columns.filter((_, x) => x % 8 === p && x >= 2 && x + 2 < width).sort();
+    return (of[of.length >> 1] ?? 0) / rows / SIGMA_UNIT + FLOOR;
+  });
+  const total = middles.reduce((a, b) => a + b, 0);
   let ratio = 1,
     phase = 0;
   for (let p = 0; p < 8; p++) {
-    const others = (total - across[p]) / 7;
-    const r = others > 0 ? across[p] / others : 1;
+    const r = middles[p] / ((total - middles[p]) / 7);
     if (r > ratio) [ratio, phase] = [r, p];
   }
   return { ratio, phase };
-}
-
-/**
- * Quantiser step a block codec worked with, in codes of 255, from the steps it leaves at the grid where the picture is
- * smooth; the curve was fitted on photographs coded with known steps, and holds within about a half.
- */
-export function measureCoding(picture: Picture): number {
-  const { width, height, data } = picture.planes[0];
-  const excess = new Float64Array(8),
-    count = new Float64Array(8);
-  for (let y = 0; y < height; y += 2) {
-    for (let x = 2; x + 2 < width; x++) {
-      const i = y * width + x;
-      const around = (Math.abs(data[i - 1] - data[i - 2]) + Math.abs(data[i + 1] - data[i])) / 2;
-      if (around >= 6 * SIGMA_UNIT) continue;
-      excess[x & 7] += (Math.abs(data[i] - data[i - 1]) - around) / SIGMA_UNIT;
-      count[x & 7]++;
-    }
-  }
-  const means = excess.map((v, p) => v / Math.max(1, count[p]));
-  const top = Math.max(...means);
-  const d = top - (means.reduce((a, b) => a + b, 0) - top) / 7;
-  return Math.min(64, 4.1 * d * (1 + 0.02 * d * d));
 }
 
 /** Levels of lightness that each have a tone of their own in a toned print. */
@@ -90,32 +77,4 @@ export function measureColour(picture: Picture): { monochrome: boolean; toned: b
   const spread = Math.sqrt(Math.max(0, squares - explained) / n);
   const monochrome = spread < COLOURS_FROM;
   return { monochrome, toned: monochrome && offset / n > 2, spread };
-}
-
-/** Rows and columns at the edges that hold nothing but black. */
-export function measureBars(picture: Picture): { left: number; right: number; top: number; bottom: number } {
-  const { width, height, data } = picture.planes[0];
-  const limit = lumaLimits(picture.info.colour.range).black + 9 * 256;
-  // A few bright specks of noise do not make a picture.
-  const darkRow = (y: number): boolean => {
-    let bright = 0;
-    for (let i = y * width, end = i + width; i < end; i++) if (data[i] > limit) bright++;
-    return bright < width * 0.01;
-  };
-  const darkColumn = (x: number): boolean => {
-    let bright = 0;
-    for (let i = x; i < data.length; i += width) if (data[i] > limit) bright++;
-    return bright < height * 0.01;
-  };
-  const count = (dark: (n: number) => boolean, from: number, step: number, most: number): number => {
-    let n = 0;
-    while (n < most && dark(from + n * step)) n++;
-    return n;
-  };
-  const top = count(darkRow, 0, 1, height >> 1),
-    bottom = count(darkRow, height - 1, -1, height >> 1);
-  const left = count(darkColumn, 0, 1, width >> 1),
-    right = count(darkColumn, width - 1, -1, width >> 1);
-  // A frame that is dark all over has no bars.
-  return top + bottom >= height - 1 || left + right >= width - 1 ? { left: 0, right: 0, top: 0, bottom: 0 } : { left, right, top, bottom };
 }

@@ -2,6 +2,7 @@ import { SIGMA_UNIT, type Picture, type Plane } from '../picture/picture';
 import { measureBlur } from './blur';
 import { fieldChange, zigzag } from './fields';
 import { measureGrain } from './grain';
+import { fieldOf, measureMovingGrain } from './movingGrain';
 import { measureBlocking } from './surface';
 
 /** What is followed along the running time. */
@@ -51,6 +52,14 @@ function histogram({ data }: Plane): Float64Array {
   return bins.map((v) => v / count);
 }
 
+/** Along motion where the frame before says something: what is left where it does not is what stands still. */
+function grainOf(luma: Plane, earlier: Plane | undefined, byLines: boolean): number {
+  const alone = measureGrain(luma, byLines).sigma;
+  if (!earlier) return alone;
+  const lines = (plane: Plane): Plane => (byLines ? fieldOf(plane, 0) : plane);
+  return Math.min(alone, measureMovingGrain(lines(earlier), lines(luma))?.sigma ?? alone);
+}
+
 /**
  * Measures a frame.
  * @param before the frame before it; nothing for the first.
@@ -71,7 +80,7 @@ export function measureFrame(frame: number, picture: Picture, before: Picture | 
   return {
     frame,
     combing: round(zigzag(luma, luma) / SIGMA_UNIT),
-    grain: round(measureGrain(luma, byLines).sigma),
+    grain: round(grainOf(luma, earlier, byLines)),
     light: round(light / count / SIGMA_UNIT),
     motion: earlier ? round(Math.max(fieldChange(earlier, luma, 0), fieldChange(earlier, luma, 1)) / SIGMA_UNIT) : 0,
     softness: measureBlur(luma) ?? null,

@@ -47,6 +47,22 @@ describe('shrinkGrain', () => {
     });
   }
 
+  it('agrees with the reference where blocks have less of the noise, and takes less off there', () => {
+    const levels = Float32Array.from({ length: 24 }, (_, i) => (i % 3 ? 1 : 0.2));
+    const job = { width: 96, height: 64, columns: 6, rows: 4, blockWidth: 16, blockHeight: 16, step: 4, trust: 10, threshold: 2.2 };
+    const expected = shrinkReference({
+      ...job,
+      planes: [shots[1].data, ...neighbours.map((n) => n.plane.data)],
+      vectors: neighbours.map((n) => n.motion.vectors),
+      sigma: OPTIONS.sigma * SIGMA_UNIT,
+      size: 0,
+      keep: 0,
+      levels,
+    });
+    const result = shrinkGrain(shots[1], neighbours, BLOCK, { ...OPTIONS, levels });
+    expect(result.data.reduce((most, v, i) => Math.max(most, Math.abs(v - expected[i])), 0)).toBeLessThanOrEqual(2);
+  });
+
   it('takes most of the noise, more with neighbours, and keeps the picture', () => {
     const before = psnr(shots[1], clean),
       alone = psnr(shrinkGrain(shots[1], [], BLOCK, OPTIONS), clean),

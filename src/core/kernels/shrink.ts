@@ -14,8 +14,11 @@ export interface ShrinkOptions {
   threshold: number;
   /** How far, in noise power, frames may differ and still be averaged. */
   trust: number;
-  /** Share of the grain to leave, 0 to 1. */
+  /** Share of the grain to leave, 0 to 1, and the plane it is taken from where that is not the one to clean. */
   keep: number;
+  original?: Plane;
+  /** How much of the grain's power each motion block has; all of it where left out. */
+  levels?: Float32Array;
 }
 
 /** A neighbouring frame's plane, with where each block of the frame to clean is found in it. */
@@ -54,7 +57,7 @@ export function shrinkGrain(
     });
     const fields = neighbours.map((n) => arena.put16(n.motion.vectors));
     const list = (addresses: number[]): number => arena.put16(new Uint16Array(Uint32Array.from(addresses).buffer));
-    const grid = neighbours[0]?.motion ?? { columns: 1, rows: 1 };
+    const grid = neighbours[0]?.motion ?? { columns: Math.ceil(width / block.blockWidth), rows: Math.ceil(height / block.blockHeight) };
     const out = arena.reserve(width * height * 2);
     run.shrinkPlane(
       list(padded),
@@ -69,10 +72,12 @@ export function shrinkGrain(
       block.blockWidth,
       block.blockHeight,
       options.sigma * SIGMA_UNIT,
+      options.levels ? arena.putFloats(options.levels) : 0,
       arena.putFloats(scaledSpectrum(options.size)),
       options.trust,
       options.threshold,
       options.keep,
+      arena.put16((options.original ?? plane).data),
       arena.putFloats(blockWeights()),
       arena.reserve((width + 16) * (height + 16) * 8),
       arena.reserve(64 + padded.length * 256),

@@ -21,6 +21,8 @@ type KernelName =
   | 'deinterlaceFrame'
   | 'padPlane'
   | 'shrinkPlane'
+  | 'blockDifferences'
+  | 'averageBlocks'
   | 'toFloat'
   | 'fromFloat'
   | 'resampleRows'

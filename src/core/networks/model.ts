@@ -6,10 +6,11 @@ import { applicationRoot } from '../kernels/wasm';
 /** What an enlarging network was trained on. */
 export type Content = 'live' | 'drawn' | 'print';
 
-export type NetworkName = 'fields' | 'clean' | 'temporal' | `enlarge-${Content}`;
+export type NetworkName = 'condition' | 'fields' | 'clean' | 'temporal' | `enlarge-${Content}`;
 
 /** The networks that ship with the program. */
 export const networkNames = (): NetworkName[] => [
+  'condition',
   'fields',
   'clean',
   'temporal',
@@ -40,7 +41,7 @@ export interface Network {
   card: NetworkCard;
   /**
    * @param planes `channels` planes of `height` x `width`, one after the other; both sizes are multiples of 4.
-   * @returns the corrections, planes of the same size one after the other.
+   * @returns the corrections, planes of the same size one after the other; of `condition` its figures.
    */
   run(planes: Float32Array, channels: number, height: number, width: number): Promise<Float32Array>;
 }

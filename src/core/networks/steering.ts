@@ -28,13 +28,15 @@ export interface CleanRequest {
   share: Share;
   /** Whether the neighbouring frames shall help. */
   moving?: boolean;
+  /** Frames each way that help where nothing moves. */
+  still?: number;
 }
 
 /**
  * Several wishes as one: what each kind of damage is to be taken for, and, for luma and for chroma, the least share of those
  * who wish for any. Kinds named twice are taken at the stronger; who wishes for nothing has no say.
  */
-export function together(wishes: CleanRequest[]): { steering: Steering; share: Share; moving: boolean } {
+export function together(wishes: CleanRequest[]): { steering: Steering; share: Share; moving: boolean; still: number } {
   const requests = wishes.filter(({ share }) => share.luma > 0 || share.chroma > 0);
   const least = (plane: keyof Share): number => {
     const shares = requests.map((r) => r.share[plane]).filter((s) => s > 0);
@@ -55,6 +57,7 @@ export function together(wishes: CleanRequest[]): { steering: Steering; share: S
     },
     share: { luma: least('luma'), chroma: least('chroma') },
     moving: requests.some((r) => r.moving),
+    still: Math.max(0, ...requests.map((r) => r.still ?? 0)),
   };
 }
 

@@ -4,6 +4,7 @@ import { BORDER, cellsCover } from '../networks/cells';
 import { clean } from '../networks/clean';
 import { together, type CleanRequest } from '../networks/steering';
 import { cleanWindow, prepareMoving } from '../treatments/grain/moving';
+import { stillReach } from '../treatments/grain/standing';
 import type { Place } from '../treatments/treatment';
 import type { Mask } from './mask';
 import { maskedRequest, mixedByMask, outsideKept } from './masked';
@@ -16,6 +17,8 @@ export interface FrameSource {
   key: string;
   /** Quantiser step it was coded with, where its codec tells. */
   codedStep?: number;
+  /** Whether its codec can hold interlaced frames as such; true where it is not known. */
+  interlaces?: boolean;
   /** The frame, at least the region of it. Frames are asked for mostly in order. */
   frame(n: number, region: Region): Promise<Picture>;
 }
@@ -166,9 +169,9 @@ export class PlanRun {
       const mask = masks[i];
       return mask ? maskedRequest(request, mask, info, cover) : request;
     });
-    const { steering, share, moving } = together(wishes);
+    const { steering, share, moving, still } = together(wishes);
     const part = moving ? wholeRegion(info) : growRegion(cover, BORDER, 2, info);
-    const reach = moving ? 2 : 0;
+    const reach = moving ? Math.max(2, stillReach(info, still)) : 0;
     const window: Picture[] = [];
     for (let at = n - reach; at <= n + reach; at++) {
       window.push(await this.picture(Math.min(info.frames - 1, Math.max(0, at)), part, first));

@@ -4,6 +4,7 @@ import type { ConditionReport, Measurements } from '../condition/report';
 import { cutPicture, wholeRegion, type Picture, type StreamInfo } from '../picture/picture';
 import { planOf as plan } from '../testing/plans';
 import { picture, streamInfo } from '../testing/pictures';
+import { reportOf } from '../testing/reports';
 import { settingSpecs } from '../treatments/setting';
 import { TREATMENTS } from '../treatments/register';
 import { PictureCache } from './cache';
@@ -11,22 +12,8 @@ import { Cancelled, PlanRun, type FrameSource } from './executor';
 import { planStreams, planWarnings, proposePlan, readPlan, readySteps, type Plan } from './plan';
 import { wholePicture } from './whole';
 
-const measured: Measurements = {
-  scan: 'interlaced',
-  fieldOrder: 'bottom-first',
-  scanConfidence: 1,
-  grainLuma: 4.04,
-  grainChroma: 2,
-  grainSize: 0.5,
-  grainSizeChroma: 0,
-  monochrome: false,
-  toned: false,
-  bars: { left: 0, right: 0, top: 0, bottom: 0 },
-  coding: 0,
-  blur: 0.4,
-  blocking: 1,
-};
-const report = (m: Partial<Measurements> = {}): ConditionReport => ({ measurements: { ...measured, ...m }, findings: [], sampled: [0] });
+const report = (m: Partial<Measurements> = {}): ConditionReport =>
+  reportOf({ scan: 'interlaced', fieldOrder: 'bottom-first', grainLuma: 4.04, grainChroma: 2, grainSize: 0.5, blur: 0.4, ...m });
 const sd = streamInfo({
   width: 720,
   height: 480,

@@ -3,6 +3,7 @@ export { bytesFromPlane, halveBytes, motionLevel, moveBlocks } from './motion';
 export { foldPlane, foldLines, takePlane, addFolded, addLines, addPlain, addUnfolded } from './fold';
 export { padField, deinterlaceFrame } from './deinterlace';
 export { padPlane, shrinkPlane } from './shrink';
+export { blockDifferences, averageBlocks } from './standing';
 export { toFloat, fromFloat, plainToFloat, plainFromFloat, resampleRows, resampleColumns, limitRinging, addScaled, subtract } from './resample';
 export { holdRange } from './range';
 export { smoothAlongEdges, padFloats } from './edges';

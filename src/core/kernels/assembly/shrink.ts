@@ -133,12 +133,14 @@ export function padPlane(src: usize, width: i32, height: i32, margin: i32, dst: 
  * Shrinks one plane. `planes` and `vectors` are lists of `others` + 1 and `others` addresses; planes are padded by
  * `margin`, the first is the one to clean. Windows start every `step` samples. `sums` holds 2 x (width + 16) x
  * (height + 16) floats, zeroed here; `spectrum` the noise power of each scaled coefficient
- * against `sigma` squared, `weightTable` 64 floats; `scratch` a block for each frame.
+ * against `sigma` squared, `weightTable` 64 floats; `scratch` a block for each frame. `levels` says how much of that power each
+ * motion block has, 0 for all of it everywhere; `keep` is the share of the plane `original`, without margins, in the result.
  */
 export function shrinkPlane(
   planes: usize, vectors: usize, others: i32, width: i32, height: i32, margin: i32, step: i32,
   columns: i32, rows: i32, blockWidth: i32, blockHeight: i32,
-  sigma: f32, spectrum: usize, trust: f32, threshold: f32, keep: f32, weightTable: usize, sums: usize, scratch: usize, out: usize,
+  sigma: f32, levels: usize, spectrum: usize, trust: f32, threshold: f32, keep: f32, original: usize, weightTable: usize, sums: usize,
+  scratch: usize, out: usize,
 ): void {
   const stride = width + 2 * margin;
   const sumStride = width + 16;
@@ -148,18 +150,17 @@ export function shrinkPlane(
   const variance = sigma * sigma;
   const base = load<u32>(planes);
   const block = scratch + 64;
-  const limit = threshold * threshold * variance;
-  const tolerance = variance * trust;
+  const wholeLimit = threshold * threshold * variance, wholeTolerance = variance * trust;
   const share = f32x4.splat(1 / count), one = f32x4.splat(1);
   for (let wy = step - 8; wy < height; wy += step) {
     for (let wx = step - 8; wx < width; wx += step) {
       const at = ((wy + margin) * stride + wx + margin) << 1;
       loadBlock(base + at, stride, block);
       transform(block);
-      if (others > 0) {
-        const bx = min(columns - 1, max(0, (wx + 4) / blockWidth)), by = min(rows - 1, max(0, (wy + 4) / blockHeight));
-        loadOthers(planes, vectors, others, at, stride, (by * columns + bx) << 2, block + BLOCK);
-      }
+      const bx = min(columns - 1, max(0, (wx + 4) / blockWidth)), by = min(rows - 1, max(0, (wy + 4) / blockHeight));
+      if (others > 0) loadOthers(planes, vectors, others, at, stride, (by * columns + bx) << 2, block + BLOCK);
+      const level = levels ? load<f32>(levels + ((by * columns + bx) << 2)) : <f32>1;
+      const limit = wholeLimit * level, tolerance = wholeTolerance * level;
       // Gain M^4 / (M^4 + limit^2 spread^2) against the noise left in each coefficient; the mean stays.
       let energy = f32x4.splat(0);
       let mean: f32 = 0;
@@ -210,7 +211,7 @@ export function shrinkPlane(
   for (let y = 0; y < height; y++) {
     for (let x = 0; x < width; x++) {
       const s = ((y + 8) * sumStride + x + 8) << 2;
-      const was = <f32>load<u16>(base + (((y + margin) * stride + x + margin) << 1));
+      const was = <f32>load<u16>(original + ((y * width + x) << 1));
       const clean = load<f32>(sums + s) / load<f32>(weights + s);
       const v = clean + keep * (was - clean) + 0.5;
       store<u16>(out + ((y * width + x) << 1), <u16>min<f32>(65535, max<f32>(0, v)));

@@ -28,6 +28,8 @@ export interface ShrinkJob {
   trust: number;
   threshold: number;
   keep: number;
+  /** Share of the noise's power in each motion block. */
+  levels?: Float32Array;
 }
 
 const COSINES = Array.from({ length: 8 }, (_, k) =>
@@ -47,8 +49,6 @@ export function cosineTransform(block: Float64Array, back = false): Float64Array
 export function shrinkReference(job: ShrinkJob): Uint16Array {
   const { width, height, step } = job;
   const count = job.planes.length;
-  const variance = job.sigma ** 2,
-    limit = job.threshold ** 2 * variance;
   const sums = new Float64Array(width * height),
     weights = new Float64Array(width * height),
     table = blockWeights();
@@ -64,6 +64,8 @@ export function shrinkReference(job: ShrinkJob): Uint16Array {
         share = new Float64Array(64).fill(1);
       const bx = clamp(Math.trunc((wx + 4) / job.blockWidth), job.columns - 1),
         by = clamp(Math.trunc((wy + 4) / job.blockHeight), job.rows - 1);
+      const variance = job.sigma ** 2 * (job.levels?.[by * job.columns + bx] ?? 1),
+        limit = job.threshold ** 2 * variance;
       for (let n = 1; n < count; n++) {
         const v = (by * job.columns + bx) * 2;
         const other = cosineTransform(cut(job.planes[n], wx - job.vectors[n - 1][v], wy - job.vectors[n - 1][v + 1]));

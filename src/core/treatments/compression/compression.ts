@@ -1,3 +1,4 @@
+import { LIKELY } from '../../condition/report';
 import { shrinkGrain } from '../../kernels/shrink';
 import { movingNetworks, QualitySetting, type Quality } from '../quality';
 import { NumberSetting } from '../setting';
@@ -45,7 +46,7 @@ export const compression: Treatment<CompressionSettings> = {
     return quality === 'best' ? { steering: { step: coding }, share: { luma: share, chroma: share }, moving: input.frames > 1 } : undefined;
   },
   propose: ({ measurements: m }) =>
-    m.coding >= 6 ? { on: m.coding >= 10, settings: { coding: Math.round(m.coding * 2) / 2 } } : undefined,
+    m.coding >= 6 ? { on: m.coding >= 10 && m.codingConfidence >= LIKELY, settings: { coding: Math.round(m.coding * 2) / 2 } } : undefined,
   summary: (s) => `coding ${s.coding.toFixed(1)}${s.keep ? `, ${s.keep} % kept` : ''}`,
   apply: ([source], settings, { input, output }) => {
     const planes = source.planes.map((plane, index) =>

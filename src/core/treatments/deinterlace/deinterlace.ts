@@ -1,3 +1,4 @@
+import { LIKELY } from '../../condition/report';
 import { coarserMotion, fillFields, findFieldMotion } from '../../kernels/deinterlace';
 import { cellsCover } from '../../networks/cells';
 import { fillBest } from '../../networks/fields';
@@ -64,7 +65,7 @@ export const deinterlace: Treatment<DeinterlaceSettings> = {
   frameAt: (frame, { rate }) => (rate === 'double' ? frame >> 1 : frame),
   propose: ({ measurements: m }, input) =>
     m.scan === 'interlaced' || m.scan === 'telecined' || (m.scan === 'unknown' && input.fieldOrder !== 'progressive')
-      ? { on: true, settings: { order: m.fieldOrder === 'bottom-first' ? 'bottom' : 'top' } }
+      ? { on: m.scan === 'unknown' || m.scanConfidence >= LIKELY, settings: { order: m.fieldOrder === 'bottom-first' ? 'bottom' : 'top' } }
       : undefined,
   summary: (s) => `${s.rate} rate, ${s.order} field first${s.motion || s.quality === 'best' ? '' : ', still parts only'}`,
   // Fields of uneven height are rare, and one line short of what the network was taught.

@@ -16,19 +16,23 @@ export interface Neighbours {
  * out.
  *
  * @param window an odd number of pictures.
+ * @param levels of blocks that stand still, below 1: they are not looked for elsewhere.
  */
-export function neighboursOf(window: Picture[]): Neighbours {
+export function neighboursOf(window: Picture[], levels?: Float32Array): Neighbours {
   const middle = (window.length - 1) / 2;
   const current = window[middle];
   const pictures = window.filter((p, i) => i !== middle && window.indexOf(p) === i && p !== current);
-  return {
-    pictures,
-    motions: motionsBetween(
-      current.planes[0],
-      pictures.map((p) => p.planes[0]),
-    ),
-  };
+  const motions = motionsBetween(
+    current.planes[0],
+    pictures.map((p) => p.planes[0]),
+  );
+  return { pictures, motions: levels ? motions.map((field) => stilled(field, levels)) : motions };
 }
+
+const stilled = (field: MotionField, levels: Float32Array): MotionField => ({
+  ...field,
+  vectors: field.vectors.map((v, i) => (levels[i >> 1] < 1 ? 0 : v)),
+});
 
 interface Searched {
   others: Plane[];
@@ -44,6 +48,16 @@ function motionsBetween(current: Plane, others: Plane[]): MotionField[] {
   const motions = estimateMotions(lines(current), others.map(lines), MOTION);
   searched.set(current, { others, motions });
   return motions;
+}
+
+/** What is known of each block, for such a part. */
+export function levelsIn(levels: Float32Array, part: Region, frame: { width: number }): Float32Array {
+  const columns = Math.ceil(frame.width / MOTION.blockWidth);
+  const left = part.x / MOTION.blockWidth,
+    top = part.y / MOTION.blockHeight;
+  const across = Math.ceil(part.width / MOTION.blockWidth),
+    down = Math.ceil(part.height / MOTION.blockHeight);
+  return Float32Array.from({ length: across * down }, (_, i) => levels[(top + Math.floor(i / across)) * columns + left + (i % across)]);
 }
 
 /** The motion of a part of the frame that begins and ends with whole blocks, or at the frame's edge. */

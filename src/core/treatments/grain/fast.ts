@@ -1,7 +1,8 @@
 import type { MotionField } from '../../kernels/reference/motion';
 import { shrinkGrain } from '../../kernels/shrink';
 import { cutPicture, type Picture, type Plane, type Region } from '../../picture/picture';
-import { MOTION, motionIn, neighboursOf, type Neighbours } from './align';
+import { levelsIn, MOTION, motionIn, neighboursOf, type Neighbours } from './align';
+import type { Stilled } from './standing';
 
 /** What the fast choice takes off. */
 export interface Grains {
@@ -15,6 +16,14 @@ export interface Grains {
   keep: number;
 }
 
+/** What was found out about a window before it is shrunk. */
+interface Known {
+  near: Neighbours;
+  /** Of blocks that stand still, see `Stilled`, and the middle picture before they were averaged. */
+  levels?: Float32Array;
+  original?: Picture;
+}
+
 /** Pixels round a part that its result depends on: the motion search's reach and a window, in whole motion blocks. */
 export const AROUND = 48;
 
@@ -22,12 +31,18 @@ export const AROUND = 48;
  * A part of the middle picture with its grain taken off, with the help of the others: what `shrinkPicture` of the whole frames gives
  * there, to the last bit. The answer may be larger than the part.
  *
- * @param window whole frames.
+ * @param stilled whole frames.
+ * @param original the middle one as it came.
  */
-export function shrinkPart(window: Picture[], part: Region, grains: Grains): { region: Region; planes: Plane[] } {
+export function shrinkPart(
+  { window, levels }: Stilled,
+  original: Picture,
+  part: Region,
+  grains: Grains,
+): { region: Region; planes: Plane[] } {
   const current = window[(window.length - 1) / 2];
   const { info } = current;
-  const near = neighboursOf(window);
+  const near = neighboursOf(window, levels);
   const { blockWidth, blockHeight } = MOTION;
   const x = Math.max(0, Math.floor((part.x - AROUND) / blockWidth) * blockWidth),
     y = Math.max(0, Math.floor((part.y - AROUND) / blockHeight) * blockHeight);
@@ -35,11 +50,12 @@ export function shrinkPart(window: Picture[], part: Region, grains: Grains): { r
     bottom = Math.min(info.height, Math.ceil((part.y + part.height + AROUND) / blockHeight) * blockHeight);
   const around = { x, y, width: right - x, height: bottom - y };
   if (2 * around.width * around.height > info.width * info.height)
-    return { region: current.region, planes: shrinkPicture(window, grains, true, near) };
+    return { region: current.region, planes: shrinkPicture(window, grains, true, { near, levels, original }) };
   const cut = window.map((p) => cutPicture(p, around));
   const pictures = near.pictures.map((p) => cut[window.indexOf(p)]);
   const motions = near.motions.map((field) => motionIn(field, around));
-  const made = { ...current, region: around, planes: shrinkPicture(cut, grains, true, { pictures, motions }) };
+  const known = { near: { pictures, motions }, levels: levels && levelsIn(levels, around, info), original: cutPicture(original, around) };
+  const made = { ...current, region: around, planes: shrinkPicture(cut, grains, true, known) };
   return cutPicture(made, part);
 }
 
@@ -49,14 +65,21 @@ export function shrinkPart(window: Picture[], part: Region, grains: Grains): { r
  * @param window an odd number of pictures; one alone helps itself.
  * @param moving whether the picture is one of many: then speed counts for more.
  */
-export function shrinkPicture(window: Picture[], grains: Grains, moving: boolean, near: Neighbours = neighboursOf(window)): Plane[] {
+export function shrinkPicture(window: Picture[], grains: Grains, moving: boolean, known: Known = { near: neighboursOf(window) }): Plane[] {
   const current = window[(window.length - 1) / 2];
-  return current.planes.map((plane, index) => shrinkPlane(plane, index, near, grains, moving, current));
+  return current.planes.map((plane, index) => shrinkPlane(plane, index, known, grains, moving, current));
 }
 
-function shrinkPlane(plane: Plane, index: number, near: Neighbours, grains: Grains, moving: boolean, current: Picture): Plane {
+function shrinkPlane(
+  plane: Plane,
+  index: number,
+  { near, levels, original }: Known,
+  grains: Grains,
+  moving: boolean,
+  current: Picture,
+): Plane {
   const sigma = index === 0 ? grains.luma : grains.chroma;
-  if (sigma === 0 || grains.keep >= 100) return plane;
+  if (sigma === 0 || grains.keep >= 100) return original?.planes[index] ?? plane;
   const sx = index ? current.info.chromaShiftX : 0,
     sy = index ? current.info.chromaShiftY : 0;
   const neighbours = near.pictures.map((p, i) => ({ plane: p.planes[index], motion: scaled(near.motions[i], sx, sy) }));
@@ -71,6 +94,8 @@ function shrinkPlane(plane: Plane, index: number, near: Neighbours, grains: Grai
       threshold: 2.2,
       trust: 10,
       keep: grains.keep / 100,
+      original: original?.planes[index],
+      levels,
     },
   );
 }

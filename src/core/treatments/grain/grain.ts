@@ -1,9 +1,11 @@
+import { LIKELY } from '../../condition/report';
 import type { Share } from '../../networks/steering';
 import type { StreamInfo } from '../../picture/picture';
 import { movingNetworks, QualitySetting, type Quality } from '../quality';
 import { NumberSetting } from '../setting';
 import { finerDepth, type Treatment } from '../treatment';
 import { AROUND, shrinkPart, shrinkPicture } from './fast';
+import { averageStanding, stillReach } from './standing';
 
 const sigma = (label: string, help: string): PropertyDecorator => NumberSetting({ label, unit: 'σ', min: 0, max: 60, step: 0.1, help });
 
@@ -52,6 +54,18 @@ export class GrainSettings {
     help: 'Frames before and after that help. More takes longer; 0 looks at each frame by itself and flickers.',
   })
   neighbours = 2;
+
+  @NumberSetting({
+    label: 'Where still',
+    unit: 'fr',
+    min: 0,
+    max: 8,
+    step: 1,
+    whole: true,
+    moving: true,
+    help: 'Frames before and after that help where nothing moves. Fewer for hand-held shots that only seem to stand; less of the grain goes.',
+  })
+  still = 8;
 }
 
 /** Margins of the windows in samples of the coarsest plane, in luma pixels. */
@@ -75,7 +89,7 @@ export const grain: Treatment<GrainSettings> = {
   output: (input) => ({ ...input, depth: finerDepth(input) }),
   needs: (settings, input) => {
     const near = moving(settings, input);
-    const reach = near ? settings.neighbours : 0;
+    const reach = near ? Math.max(settings.neighbours, stillReach(input, settings.still)) : 0;
     return { before: reach, after: reach, border: near ? AROUND : BORDER, grid: 16, whole: near };
   },
   networks: (s, input) => {
@@ -84,17 +98,31 @@ export const grain: Treatment<GrainSettings> = {
   },
   steering: (s, input) => {
     if (s.quality === 'fast') return undefined;
-    return { steering: { grainLuma: s.luma, grainChroma: s.chroma, grainSize: s.size }, share: shareOf(s), moving: moving(s, input) };
+    return {
+      steering: { grainLuma: s.luma, grainChroma: s.chroma, grainSize: s.size },
+      share: shareOf(s),
+      moving: moving(s, input),
+      still: s.still,
+    };
   },
-  propose: ({ measurements: m }) => ({
-    on: m.grainLuma >= 1.2 || m.grainChroma >= 1.5,
-    settings: { luma: round(m.grainLuma), chroma: round(m.grainChroma), size: m.grainSize, chromaSize: m.grainSizeChroma },
-  }),
+  propose: ({ measurements: m }) => {
+    // Taking off what is not there turns texture to wax, which is worse than grain: what is unsure is proposed off, and mildly.
+    const luma = m.grainConfidence >= LIKELY ? m.grainLuma : m.grainLumaLeast,
+      chroma = m.grainChromaConfidence >= LIKELY ? m.grainChroma : m.grainChromaLeast;
+    const seen = (value: number, confidence: number, from: number): boolean => confidence >= LIKELY && value >= from;
+    return {
+      on: seen(luma, m.grainConfidence, 1.5) || seen(chroma, m.grainChromaConfidence, 2),
+      settings: { luma: round(luma), chroma: round(chroma), size: m.grainSize, chromaSize: m.grainSizeChroma },
+    };
+  },
   summary: (s, input) =>
     `luma ${s.luma.toFixed(1)}, chroma ${s.chroma.toFixed(1)}${moving(s, input) ? `, ${s.quality === 'best' ? 5 : 2 * s.neighbours + 1} frames` : ''}`,
   apply: (window, settings, { input, output, asked }) => {
     const current = window[(window.length - 1) / 2];
-    if (moving(settings, input)) return { info: output, ...shrinkPart(window, asked, settings) };
+    if (moving(settings, input)) {
+      const stilled = averageStanding(window, 2 * settings.neighbours + 1, settings);
+      return { info: output, ...shrinkPart(stilled, current, asked, settings) };
+    }
     return { info: output, region: current.region, planes: shrinkPicture(window, settings, input.frames > 1) };
   },
 };
