@@ -9,45 +9,52 @@ export interface BlockGrid {
   rows: number;
 }
 
+/** What can be asked of planes that lie in the kernels' memory; a mask names the planes of each block, a bit each. */
+export interface BlockWork {
+  /** Mean squared difference of each block of one of the planes and each of several others, in codes of 255 squared. */
+  differences(plane: number, others: number[]): Float32Array[];
+  /** The same of the means that two masks name. */
+  differenceOfMeans(a: Uint32Array, b: Uint32Array): Float32Array;
+  /** A plane whose blocks are the means that the mask names; every block names one at least. */
+  average(mask: Uint32Array): Plane;
+}
+
 /** The kernel's differences are in eighths of a code. */
 const UNIT = 64;
 
-/** Mean squared difference of each block of a plane and several others of its size, in codes of 255 squared. */
-export function blockDifferences(plane: Plane, others: Plane[], grid: BlockGrid): Float32Array[] {
-  const { run, arena } = kernels();
-  const { width, height } = plane;
-  return arena.scope(() => {
-    const own = arena.put16(plane.data),
-      count = grid.columns * grid.rows;
-    return others.map((other) =>
-      arena.scope(() => {
-        const out = arena.reserve(4 * count);
-        run.blockDifferences(own, arena.put16(other.data), width, height, grid.blockWidth, grid.blockHeight, grid.columns, grid.rows, out);
-        return arena.viewFloats(out, count).map((v) => v / UNIT);
-      }),
-    );
-  });
-}
-
 /**
- * Several planes made of the same ones, block by block.
+ * Works on blocks of several planes, which are handed to the kernels once.
  * @param planes up to 32 of one size.
- * @param masks for each plane to make and each block, the planes whose mean it is, a bit each.
  */
-export function averageBlocks(planes: Plane[], masks: Uint32Array[], grid: BlockGrid): Plane[] {
+export function withBlocks<T>(planes: Plane[], { blockWidth, blockHeight, columns, rows }: BlockGrid, work: (blocks: BlockWork) => T): T {
   const { run, arena } = kernels();
   const { width, height } = planes[0];
+  const shape = [width, height, blockWidth, blockHeight, columns, rows];
+  const count = columns * rows;
   const words = (values: Uint32Array): number => arena.put16(new Uint16Array(values.buffer, values.byteOffset, 2 * values.length));
   return arena.scope(() => {
-    const list = words(Uint32Array.from(planes, (p) => arena.put16(p.data)));
-    return masks.map((mask) =>
+    const at = planes.map((p) => arena.put16(p.data));
+    const list = words(Uint32Array.from(at));
+    const differences = (a: number, b: number): Float32Array =>
       arena.scope(() => {
-        const out = arena.reserve(2 * width * height + 16);
-        run.averageBlocks(list, planes.length, words(mask), width, height, grid.blockWidth, grid.blockHeight, grid.columns, grid.rows, out);
-        const made = newPlane(width, height);
-        made.data.set(arena.view16(out, width * height));
-        return made;
-      }),
-    );
+        const out = arena.reserve(4 * count);
+        run.blockDifferences(a, b, ...shape, out);
+        return arena.viewFloats(out, count).map((v) => v / UNIT);
+      });
+    const averageAt = (mask: Uint32Array): number => {
+      const out = arena.reserve(2 * width * height + 16);
+      run.averageBlocks(list, planes.length, words(mask), ...shape, out);
+      return out;
+    };
+    return work({
+      differences: (plane, others) => others.map((other) => differences(at[plane], at[other])),
+      differenceOfMeans: (a, b) => arena.scope(() => differences(averageAt(a), averageAt(b))),
+      average: (mask) =>
+        arena.scope(() => {
+          const made = newPlane(width, height);
+          made.data.set(arena.view16(averageAt(mask), width * height));
+          return made;
+        }),
+    });
   });
 }

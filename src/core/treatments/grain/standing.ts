@@ -1,4 +1,4 @@
-import { averageBlocks, blockDifferences, type BlockGrid } from '../../kernels/standing';
+import { withBlocks, type BlockGrid } from '../../kernels/standing';
 import type { Picture, Plane, StreamInfo } from '../../picture/picture';
 import type { Strength } from '../../networks/steering';
 import type { Region } from '../../picture/picture';
@@ -57,7 +57,7 @@ function gridOf({ info }: Picture, index: number): BlockGrid {
  * @param window an odd number of whole frames; at a clip's ends frames repeat.
  * @param count odd, how many frames the work goes on with.
  */
-export function averageStanding(window: Picture[], count: number, { luma, size }: KnownGrain): Stilled {
+export function averageStanding(window: Picture[], count: number, known: KnownGrain): Stilled {
   const middle = (window.length - 1) / 2,
     half = (count - 1) / 2;
   const short = window.slice(middle - half, middle + half + 1);
@@ -66,54 +66,70 @@ export function averageStanding(window: Picture[], count: number, { luma, size }
     .map((_, i) => i - middle)
     .filter((o) => o !== 0 && window[middle + o] !== current && window.indexOf(window[middle + o]) === middle + o)
     .sort((a, b) => Math.abs(a) - Math.abs(b) || a - b);
-  if (luma === 0 || offsets.length < count) return { window: short };
+  if (known.luma === 0 || offsets.length < count) return { window: short };
   const grid = gridOf(current, 0);
   const blocks = grid.columns * grid.rows;
-  const lumas = (list: number[]): Plane[] => list.map((o) => window[middle + o].planes[0]);
-  const apart = blockDifferences(current.planes[0], lumas(offsets), grid);
-  const expected = 2 * luma * luma + ROUNDING;
-  const times = TOLERATED + BY_SIZE * size;
-  const near = offsets.flatMap((o, i) => (Math.abs(o) <= 2 ? [i] : []));
   // A bit for each frame of the window.
   const bit = (o: number): number => 1 << (middle + o);
-  const standing = new Uint32Array(blocks),
-    before = new Uint32Array(blocks),
+  const deals = Array.from({ length: count }, (_, g) => new Uint32Array(blocks).fill(bit(g - half)));
+  const levels = new Float32Array(blocks).fill(1);
+  const planesOf = (index: number): Plane[] => window.map((p) => p.planes[index]);
+  const luma = withBlocks(planesOf(0), grid, (work) => {
+    const apart = work.differences(
+      middle,
+      offsets.map((o) => middle + o),
+    );
+    const { before, after } = standingFrames(apart, offsets, bit, known);
+    if (before.every((mask, b) => bitsOf(mask | after[b]) < count)) return undefined;
+    const drift = work.differenceOfMeans(before, after);
+    let any = false;
+    for (let b = 0; b < blocks; b++) {
+      const [n, m] = [bitsOf(before[b]), bitsOf(after[b])];
+      if (n + m + 1 <= count || drifts(drift[b], n, m, known)) continue;
+      any = true;
+      levels[b] = count / (n + m + 1);
+      deal(deals, b, [0, ...offsets.filter((o) => (before[b] | after[b]) & bit(o))].map(bit), half);
+    }
+    return any ? deals.map((mask) => work.average(mask)) : undefined;
+  });
+  if (!luma) return { window: short };
+  const chroma = current.planes
+    .slice(1)
+    .map((_, i) => withBlocks(planesOf(i + 1), gridOf(current, i + 1), (work) => deals.map((mask) => work.average(mask))));
+  return { window: short.map((p, g) => ({ ...p, planes: [luma[g], ...chroma.map((planes) => planes[g])] })), levels };
+}
+
+/** Power of the difference of two frames that grain and rounding explain. */
+const expectedOf = ({ luma }: KnownGrain): number => 2 * luma * luma + ROUNDING;
+
+/** Frames before and after in which each block stands still, a bit each. */
+function standingFrames(
+  apart: Float32Array[],
+  offsets: number[],
+  bit: (offset: number) => number,
+  known: KnownGrain,
+): { before: Uint32Array; after: Uint32Array } {
+  const expected = expectedOf(known),
+    times = TOLERATED + BY_SIZE * known.size;
+  const blocks = apart[0].length;
+  const near = offsets.flatMap((o, i) => (Math.abs(o) <= 2 ? [i] : []));
+  const before = new Uint32Array(blocks),
     after = new Uint32Array(blocks);
   for (let b = 0; b < blocks; b++) {
     const least = Math.min(...near.map((i) => apart[i][b]));
     if (least > AS_SAID * expected) continue;
     for (const [i, o] of offsets.entries()) {
       if (apart[i][b] > times * Math.max(least, expected / 2)) continue;
-      standing[b] |= bit(o);
       if (o < 0) before[b] |= bit(o);
       else after[b] |= bit(o);
     }
   }
-  const all = window.map((p) => p.planes[0]);
-  const [early, late] = averageBlocks(all, [before, after], grid);
-  const [drift] = blockDifferences(early, [late], grid);
-  const deals = Array.from({ length: count }, (_, g) => new Uint32Array(blocks).fill(bit(g - half)));
-  const levels = new Float32Array(blocks).fill(1);
-  let any = false;
-  for (let b = 0; b < blocks; b++) {
-    const [n, m] = [bitsOf(before[b]), bitsOf(after[b])];
-    if (n + m + 1 <= count) continue;
-    // Only where there are frames on both sides can they be held against each other.
-    if (n > 0 && m > 0 && drift[b] > DRIFT * (expected / 2) * (1 / n + 1 / m) + ROUNDING) continue;
-    any = true;
-    levels[b] = count / (n + m + 1);
-    deal(deals, b, [0, ...offsets.filter((o) => standing[b] & bit(o))].map(bit), half);
-  }
-  if (!any) return { window: short };
-  const made = current.planes.map((_, index) =>
-    averageBlocks(
-      window.map((p) => p.planes[index]),
-      deals,
-      gridOf(current, index),
-    ),
-  );
-  return { window: short.map((p, g) => ({ ...p, planes: made.map((planes) => planes[g]) })), levels };
+  return { before, after };
 }
+
+/** Whether the means of `n` frames before and `m` after differ by more than their grain; with none on one side it cannot be told. */
+const drifts = (apart: number, n: number, m: number, known: KnownGrain): boolean =>
+  n > 0 && m > 0 && apart > DRIFT * (expectedOf(known) / 2) * (1 / n + 1 / m) + ROUNDING;
 
 const bitsOf = (mask: number): number => {
   let count = 0;
