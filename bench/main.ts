@@ -10,6 +10,7 @@ import { demoItems } from './demo';
 import { enlargeQuality } from './enlarge';
 import { grainClips, grainSpeed, grainStanding, grainStills } from './grain';
 import { doNoHarm } from './harm';
+import { doNoHarmClips } from './harmClips';
 import { interfaceFigures } from './interface';
 import { wholePlan } from './wholePlan';
 import { calibration } from './sure';
@@ -27,6 +28,7 @@ const PARTS: Record<string, (work: string) => Row[] | Promise<Row[]>> = {
   enlarge: enlargeQuality,
   'whole-plan': wholePlan,
   harm: doNoHarm,
+  'harm-clips': doNoHarmClips,
   sure: calibration,
   demo: demoItems,
   proofs: proofLatency,

@@ -8,10 +8,12 @@ import torch
 from torch.nn import functional as F
 
 import degrade
+import figures
+from conditionSamples import chroma_grain
 from layers import clip
-from networks import Trunk, enlarged, fold, unfold
+from networks import Reader, Trunk, enlarged, fold, reading_planes, unfold
 from samples import mask_of, reduced
-from tasks import BLUR_UNIT, SECOND, Clean, Enlarge, Temporal, distance, fold_across, unfold_across, weave
+from tasks import BLUR_UNIT, SECOND, Clean, Enlarge, Temporal, combs, distance, fold_across, unfold_across, weave
 from train import Echoed, Smoothed, grown, rate_at
 
 
@@ -28,6 +30,49 @@ class Motion(unittest.TestCase):
             self.assertEqual(frames.shape, (4, 48, 64, 3))
         self.assertTrue(any(np.abs(frames[0] - frames[3]).mean() > 1 for frames in clips))
         np.testing.assert_array_equal(clips[5], make(5))
+
+
+    def test_figures_are_drawn_over_frames_and_move(self):
+        frames = np.full((4, 96, 128, 3), 120, np.float32)
+        for kind in dict.fromkeys(figures.KINDS):
+            moved = 0
+            for seed in range(6):
+                draw = kind(np.random.default_rng(seed), (128, 96))
+                first, last = (draw(frames[0].copy(), t) for t in (0, 6))
+                self.assertEqual(first.shape, (96, 128, 3))
+                moved += np.abs(first - last).mean() > 0.05
+            self.assertGreater(moved, 2, kind.__name__)
+
+
+class Combs(unittest.TestCase):
+    def lines(self, rows):
+        return torch.tensor(rows, dtype=torch.float32)[None, None, :, None].expand(1, 1, len(rows), 8) / 255
+
+    def test_only_what_stands_out_of_its_column_beyond_the_truth_counts(self):
+        own = self.lines([100, 100, 100, 100, 100])
+        truth = self.lines([100, 100, 140, 100, 100])
+        batch = (own, truth)
+        self.assertEqual(float(combs(truth, batch)), 0)
+        self.assertEqual(float(combs(own, batch)), 0)
+        self.assertGreater(float(combs(self.lines([100, 60, 140, 60, 100]), batch)), 0.05)
+
+
+class Reading(unittest.TestCase):
+    def test_a_flat_plane_shows_its_level_and_no_differences(self):
+        planes = reading_planes(torch.full((1, 1, 16, 24), 0.75))
+        self.assertEqual(tuple(planes.shape), (1, 16, 8, 12))
+        self.assertTrue(torch.all(planes[:, :4] == 0.5))
+        self.assertTrue(torch.all(planes[:, 4:] == 0))
+
+    def test_the_reader_answers_of_any_size(self):
+        reader = Reader(3, (8, 12, 16))
+        for shape in ((64, 64), (128, 192), (40, 34)):
+            self.assertEqual(tuple(reader(reading_planes(torch.rand(2, 1, *shape))).shape), (2, 6, 1, 1))
+
+    def test_chroma_grain_has_the_strength_it_is_named(self):
+        out = chroma_grain(grey(120, 128), 7, 0.6, np.random.default_rng(1), True)
+        self.assertAlmostEqual(float(out[:, :, 1].std()), 7, delta=0.4)
+        self.assertEqual(float(out[:, :, 0].std()), 0)
 
 
 class Damage(unittest.TestCase):

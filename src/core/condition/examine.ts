@@ -14,6 +14,9 @@ const RUN_LENGTH = 11;
 /** Steps at the grid against others from which blocks are spoken of. */
 const BLOCKS_SEEN = 1.12;
 
+/** Quantiser step from which a grid is the codec's. */
+const BLOCKS_FROM = 2;
+
 /** Quantiser steps from which coding is spoken of, and from which it shows. */
 const COARSE_ENOUGH = 4,
   COARSE = 10;
@@ -93,7 +96,7 @@ async function measure(runs: Picture[][], source: FrameSource, fields: FieldVerd
   const byLines = fields ? fields.scan !== 'progressive' : false;
   const still = info.frames === 1;
   const colours = (still ? looks.map((p) => withoutBorder(p, SILVERED)) : looks).map(measureColour);
-  const damage = await measureDamage(still ? [looks.map((p) => withoutBorder(p, MOUNT))] : runs, info, byLines);
+  const damage = await measureDamage(still ? [looks.map((p) => withoutBorder(p, MOUNT))] : runs, info, byLines, !still && told > 0);
   const blocking = median(looks.map((p) => measureBlocking(p).ratio));
   // What the codec tells is exact, but the picture may have come through a coarser one before.
   const codecTells = told > 0 && atLeast(damage.step) < CODED_BEFORE * told;
@@ -140,7 +143,7 @@ function describe(m: Measurements, fields: FieldVerdict | undefined, info: Strea
   findings.push({
     id: 'grain',
     name: 'Grain',
-    reading: grain === 'none' ? 'none to speak of' : `${grain}, σ ${m.grainLuma.toFixed(1)}`,
+    reading: `${m.grainConfidence < LIKELY ? 'perhaps ' : ''}${grain === 'none' ? 'none to speak of' : `${grain}, σ ${m.grainLuma.toFixed(1)}`}`,
     detail: `luma σ ${m.grainLuma.toFixed(1)}${info.planes === 3 ? `, chroma σ ${m.grainChroma.toFixed(1)}` : ''} on the scale to 255${grain !== 'none' && m.grainSize > 0 ? `; size ${m.grainSize.toFixed(1)} px` : ''}`,
     severity: grain,
     confidence: m.grainConfidence,
@@ -170,7 +173,8 @@ function describe(m: Measurements, fields: FieldVerdict | undefined, info: Strea
   // H.264 smooths its blocks and is coarse all the same.
   const told = m.coding >= COARSE_ENOUGH && m.codingConfidence >= LIKELY;
   const coarse = m.coding >= COARSE && told;
-  const blocks = graded(m.blocking, BLOCKS_SEEN, 1.5, 2.5);
+  // A pattern may have the codec's grid without its coding.
+  const blocks = m.coding >= BLOCKS_FROM ? graded(m.blocking, BLOCKS_SEEN, 1.5, 2.5) : 'none';
   findings.push({
     id: 'compression',
     name: 'Compression',

@@ -1,7 +1,7 @@
 import { describe, expect, it } from 'vitest';
 import { addGrain } from '../kernels/noise';
 import { newPlane, type Plane } from '../picture/picture';
-import { measureGrain } from './grain';
+import { isEvenGrain, measureGrain } from './grain';
 
 /** A wide ramp with grain of a known deviation and radius. */
 function grainy(sigma: number, size: number): Plane {
@@ -41,5 +41,35 @@ describe('measureGrain', () => {
     const plane = newPlane(320, 240);
     plane.data.forEach((_, i) => (plane.data[i] = 30000 + 8000 * Math.sin(((i % 320) + (Math.floor(i / 320) % 2) * 12) * 0.12)));
     expect(measureGrain(plane, false).sigma).toBeGreaterThan(4 * measureGrain(plane, true).sigma + 1);
+  });
+});
+
+describe('isEvenGrain', () => {
+  /** Flat tones of several lightnesses, and a busy part. */
+  const scene = (sigma: number, busy: number): Plane => {
+    const plane = newPlane(320, 240);
+    plane.data.forEach((_, i) => {
+      const x = i % 320,
+        y = Math.floor(i / 320);
+      plane.data[i] = 12000 + 9000 * Math.floor(x / 80) + (y > 150 ? busy * Math.sin(x * 0.9) * Math.sin(y * 1.1) : 0);
+    });
+    addGrain(
+      plane,
+      { x: 0, y: 0, width: 320, height: 240 },
+      { amplitudes: new Float32Array(256).fill(sigma), size: 0.7, seed: 3, frame: 0, channel: 0 },
+    );
+    return plane;
+  };
+
+  it('holds of grain that plain parts of unlike lightness share while others are busier', () => {
+    expect(isEvenGrain(scene(6, 9000))).toBe(true);
+  });
+
+  it('does not hold of a picture that is the same all over, which may be a texture, of one tone, or without grain', () => {
+    expect(isEvenGrain(scene(6, 0))).toBe(false);
+    const oneTone = scene(6, 9000);
+    oneTone.data.forEach((v, i) => (oneTone.data[i] = v - 9000 * Math.floor((i % 320) / 80)));
+    expect(isEvenGrain(oneTone)).toBe(false);
+    expect(isEvenGrain(newPlane(64, 64, 30000))).toBe(false);
   });
 });

@@ -49,12 +49,18 @@ export function maskGain(size: number, distance: number): number {
   return (6 - 8 * correlation(distance) + 2 * correlation(2 * distance)) / 6;
 }
 
-/** Deviation the mask sees in the plane's quieter blocks; nothing when no block can be judged. */
-function quietResponse(plane: Plane, distance: number, fields: boolean, light: Plane): number | undefined {
+/** What the mask sees in one block, in 16-bit steps, and the block's lightness. */
+interface Response {
+  level: number;
+  light: number;
+}
+
+/** Responses of the plane's blocks that are neither black nor white, the quietest first. */
+function responsesOf(plane: Plane, distance: number, fields: boolean, light: Plane): Response[] {
   const { width, height, data } = plane;
   const rows = (fields ? 2 : 1) * distance;
   const line = rows * width;
-  const levels: number[] = [];
+  const found: Response[] = [];
   for (let y0 = rows; y0 + BLOCK + rows <= height; y0 += BLOCK) {
     for (let x0 = distance; x0 + BLOCK + distance <= width; x0 += BLOCK) {
       let sum = 0,
@@ -78,14 +84,51 @@ function quietResponse(plane: Plane, distance: number, fields: boolean, light: P
       mean /= BLOCK * BLOCK;
       if (mean < 5500 || mean > 59000) continue;
       // The mask's weights square to 36; a normal variable's mean modulus is sqrt(2 / pi) of its deviation.
-      levels.push((Math.sqrt(Math.PI / 2) * sum) / (BLOCK * BLOCK * 6));
+      found.push({ level: (Math.sqrt(Math.PI / 2) * sum) / (BLOCK * BLOCK * 6), light: mean });
     }
   }
-  if (levels.length === 0) return undefined;
-  levels.sort((a, b) => a - b);
+  return found.sort((a, b) => a.level - b.level);
+}
+
+/** Deviation the mask sees in the plane's quieter blocks; nothing when no block can be judged. */
+function quietResponse(plane: Plane, distance: number, fields: boolean, light: Plane): number | undefined {
+  const found = responsesOf(plane, distance, fields, light);
+  if (found.length === 0) return undefined;
   // The quiet tenth to quarter; their order statistics lie a little below the true level of pure noise.
-  const from = Math.floor(levels.length * 0.1),
-    to = Math.max(from + 1, Math.floor(levels.length * 0.25));
-  const quiet = levels.slice(from, to);
-  return (quiet.reduce((a, b) => a + b, 0) / quiet.length / SIGMA_UNIT) * 1.06;
+  const from = Math.floor(found.length * 0.1),
+    to = Math.max(from + 1, Math.floor(found.length * 0.25));
+  const quiet = found.slice(from, to);
+  return (quiet.reduce((sum, r) => sum + r.level, 0) / quiet.length / SIGMA_UNIT) * 1.06;
+}
+
+/** Blocks of which anything can be said about a picture as a whole. */
+const ENOUGH_BLOCKS = 40;
+/** How much the quiet quarter of the blocks may vary, at the finest and at the widest distance, from its quietest twentieth on. */
+const EVEN_FINE = 1.2,
+  EVEN_WIDE = 1.3;
+/** How much more the busiest blocks must answer: a picture that is the same all over may be a texture. */
+const BUSIER = 1.5;
+/** Codes of 255 by which the quiet blocks must differ in lightness, for the same reason. */
+const UNLIKE = 20;
+
+/**
+ * Whether the quiet parts of a picture all have one level of noise, though they are unlike one another and other parts are busier: grain
+ * is like that, and texture is not. Says nothing of pictures without plain parts.
+ */
+export function isEvenGrain(plane: Plane): boolean {
+  const spread = (distance: number): { even: number; busier: number; unlike: number } => {
+    const found = responsesOf(plane, distance, false, plane);
+    if (found.length < ENOUGH_BLOCKS) return { even: Infinity, busier: 0, unlike: 0 };
+    const at = (share: number): number => found[Math.floor(share * (found.length - 1))].level;
+    const lights = found.slice(0, Math.ceil(found.length / 4)).map((r) => r.light / SIGMA_UNIT);
+    lights.sort((a, b) => a - b);
+    return {
+      even: at(0.25) / Math.max(1, at(0.05)),
+      busier: at(0.9) / Math.max(1, at(0.25)),
+      unlike: lights[Math.floor(0.9 * (lights.length - 1))] - lights[Math.floor(0.1 * (lights.length - 1))],
+    };
+  };
+  const fine = spread(DISTANCES[0]),
+    wide = spread(DISTANCES[DISTANCES.length - 1]);
+  return fine.even < EVEN_FINE && wide.even < EVEN_WIDE && wide.busier > BUSIER && fine.unlike > UNLIKE;
 }

@@ -52,7 +52,7 @@ export interface Measurements {
 
 /** Confidence from which a reading is called sure, and from which it is called likely; less is unsure and not acted on. */
 export const SURE = 0.9,
-  LIKELY = 0.7;
+  LIKELY = 0.8;
 
 export interface ConditionReport {
   measurements: Measurements;

@@ -108,7 +108,7 @@ function chosenParts(plane: Plane, count: number): Part[] {
 /** Parts laid beside each other, a few to a sheet. */
 function sheetsOf(parts: Part[]): Plane[] {
   const sheets: Plane[] = [];
-  for (let taken = 0; taken < parts.length; ) {
+  for (let taken = 0; taken < parts.length;) {
     const [rows, columns] = SHEETS.find(([r, c]) => r * c <= parts.length - taken) as [number, number];
     // What is left over of a picture that filled a sheet says little more.
     if (taken > 0 && rows * columns < 4) break;
