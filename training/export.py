@@ -11,7 +11,7 @@ import sys
 import onnx
 import torch
 
-from sources import FORMER, PACKAGES, work_folder
+from sources import PACKAGES, work_folder
 from tasks import TASKS
 from train import HERE, configuration
 
@@ -58,15 +58,15 @@ def write(network, inputs, name, card):
     print(name, len(data), "bytes")
 
 
-def sources_used():
-    """Packages the training pictures came from, how many of each, and their licences."""
+def sources_used(former):
+    """Packages the training pictures came from, how many of each, and their licences; `former` are those of the weights it began with."""
     counts = {}
     with open(os.path.join(work_folder(), "pictures.csv")) as rows:
         for row in rows:
             _, _, part, package, _ = row.split("\t")
             if part == "train":
                 counts[package] = counts.get(package, 0) + 1
-    return {**{package: {"pictures": count, "licence": PACKAGES[package]} for package, count in counts.items()}, **FORMER}
+    return {**{package: {"pictures": count, "licence": PACKAGES[package]} for package, count in counts.items()}, **former}
 
 
 def export(name):
@@ -79,7 +79,7 @@ def export(name):
     os.makedirs(MODELS, exist_ok=True)
     held = {k: round(v, 3) for k, v in kept["history"][-1].items() if k not in ("step", "loss")}
     card = {"task": config["task"], "config": config, "weights": sum(p.numel() for p in network.parameters()), "steps": kept["step"] + kept.get("before", 0),
-            "heldOut": held, "pictures": sources_used()}
+            "heldOut": held, "pictures": sources_used(kept["former"])}
     write(network, task.inputs, name, card)
 
 

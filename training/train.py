@@ -13,7 +13,7 @@ import onnx
 import torch
 from onnx import numpy_helper
 
-from sources import collect, work_folder
+from sources import FORMER, collect, work_folder
 from tasks import TASKS
 
 HERE = os.path.dirname(os.path.abspath(__file__))
@@ -89,13 +89,18 @@ def grown(state, network):
     return begun
 
 
-def steps_of(name):
-    """Steps on the card in the models folder, 0 where there is none."""
+def card_of(name):
+    """The card in the models folder, empty where there is none."""
     card = os.path.join(HERE, "..", "models", f"{name}.json")
     if not os.path.exists(card):
-        return 0
+        return {}
     with open(card) as file:
-        return json.load(file)["steps"]
+        return json.load(file)
+
+
+def steps_of(name):
+    """Steps on the card, 0 where there is none."""
+    return card_of(name).get("steps", 0)
 
 
 def evaluate(task, network, batches):
@@ -124,21 +129,27 @@ def train(name, minutes, anew=False):
     checkpoint = os.path.join(work_folder(), f"{name}.pt")
     # Steps of earlier trainings whose weights this one starts from.
     step, history, before = 0, [], 0
+    # Packages not taken any more that the weights it starts from may have seen.
+    former = {}
     if os.path.exists(checkpoint):
         kept = torch.load(checkpoint)
         network.load_state_dict(kept["network"])
         smoothed.state = kept["smoothed"]
         optimiser.load_state_dict(kept["optimiser"])
         step, history, before = kept["step"], kept["history"], kept.get("before", 0)
+        former = kept["former"]
     else:
+        origin = name
         known = None if anew else weights_of(name)
         if known is None and "from" in config:
-            known = task.adopted(weights_of(config["from"]))
+            origin = config["from"]
+            known = task.adopted(weights_of(origin))
         known = known and grown(known, network)
         if known:
             network.load_state_dict(known)
             smoothed = Smoothed(network)
             before = steps_of(name)
+            former = {package: told for package, told in card_of(origin).get("pictures", {}).items() if package in FORMER}
     samples = Echoed(task.samples("train", config["seed"] + 1000 * step), config["seed"])
     judged = task.samples("held", 5)
     batches = [task.batch(judged, 16) for _ in range(config.get("judged", 12))]
@@ -168,11 +179,11 @@ def train(name, minutes, anew=False):
             losses = []
             print(" ".join(f"{k} {v:.4g}" for k, v in row.items()), f"{(time.time() - start) / 60:.0f} min", flush=True)
             save(checkpoint, {"network": network.state_dict(), "smoothed": smoothed.state, "optimiser": optimiser.state_dict(),
-                              "step": step, "history": history, "before": before})
+                              "step": step, "history": history, "before": before, "former": former})
     trial.load_state_dict(smoothed.state)
     history.append({"step": step, **evaluate(task, trial, batches)})
     save(checkpoint, {"network": network.state_dict(), "smoothed": smoothed.state, "optimiser": optimiser.state_dict(),
-                      "step": step, "history": history, "before": before})
+                      "step": step, "history": history, "before": before, "former": former})
 
 
 if __name__ == "__main__":

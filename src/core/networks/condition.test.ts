@@ -33,6 +33,15 @@ describe('readDamage', () => {
       expect(Math.abs(Math.log2((1 + readings[i].grain.value) / (1 + sigma)))).toBeLessThan(0.35);
   });
 
+  it('never says more than the treatments take, whatever it is shown', async () => {
+    const wild = await Promise.all([1, 2, 3].map((seed) => readDamage([noisyPlane(newPlane(256, 192, 32768), 90 * SIGMA_UNIT, seed)], 12)));
+    for (const { grain, size, step } of wild) {
+      expect(grain.value).toBeLessThanOrEqual(60);
+      expect(size).toBeLessThanOrEqual(1.6);
+      expect(step.value).toBeLessThanOrEqual(64);
+    }
+  });
+
   it('knows nothing of what is too small to be read, and is less sure of little than of much', async () => {
     expect((await readDamage([newPlane(30, 300, 20000)], 24)).grain.doubt).toBeGreaterThan(2);
     const small: Plane = {

@@ -41,6 +41,8 @@ const BLACK = 3,
 /** Distances at which samples are compared, and planes the network sees. */
 const APART = [1, 2, 3],
   CHANNELS = 4 + 4 * APART.length;
+/** Most that a reading says, as much as the treatments take. */
+const MOST = { grain: 60, size: 1.6, step: 64 };
 /** Nothing at all is known. */
 const UNKNOWN: Doubted = { value: 0, doubt: 4 };
 
@@ -68,7 +70,11 @@ export async function readDamage(planes: Plane[], count: number): Promise<PlaneR
   for (const sheet of sheets) rows.push(await net.run(readingPlanes(sheet), CHANNELS, sheet.height / 2, sheet.width / 2));
   const grain = joined(rows, 0),
     size = joined(rows, 1);
-  return { grain: plain(grain), size: Math.max(0, size.value) * UNITS.grainSize, step: plain(joined(rows, 2)) };
+  return {
+    grain: plain(grain, MOST.grain),
+    size: Math.min(MOST.size, Math.max(0, size.value) * UNITS.grainSize),
+    step: plain(joined(rows, 2), MOST.step),
+  };
 }
 
 /** Parts over the whole plane: half of them evenly spread, half the plainest of many. */
@@ -191,4 +197,4 @@ function joined(rows: Float32Array[], figure: number): Doubted {
 }
 
 /** Out of the logarithm the network answers in. */
-const plain = ({ value, doubt }: Doubted): Doubted => ({ value: Math.max(0, 2 ** value - 1), doubt });
+const plain = ({ value, doubt }: Doubted, most: number): Doubted => ({ value: Math.min(most, Math.max(0, 2 ** value - 1)), doubt });
