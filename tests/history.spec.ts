@@ -4,7 +4,7 @@ import type { PlanHistory } from '../src/archive/types';
 let print = '';
 
 test.beforeAll(async ({ server }) => {
-  const { items } = await collectionWith(server, 'Histories', demoMedia('Two on the quay.jpg'));
+  const { items } = await collectionWith(server, 'Histories', demoMedia('Portrait of a child.tif'));
   print = items[0].id;
 });
 

@@ -3,7 +3,7 @@ import type { ItemAnswer } from '../src/ui/parts/api';
 import { accessible, collectionWith, demoMedia, expect, settled, test } from './fixtures';
 
 test('a step is held to areas drawn on the picture, by pointer and by keyboard', async ({ page, server }) => {
-  const { items } = await collectionWith(server, 'Masks', demoMedia('Two on the quay.jpg'));
+  const { items } = await collectionWith(server, 'Masks', demoMedia('Portrait of a child.tif'));
   const kept = async (): Promise<Plan> => (await server.api<Required<ItemAnswer>>(`items/${items[0].id}`)).plan.plan;
   const maskKept = async () => (await kept()).steps.find((s) => s.treatment === 'grain')?.mask;
   await page.goto(`${server.url}/items/${items[0].id}`);

@@ -10,7 +10,7 @@ import { ROOT, TestServer } from './server';
 const sha256 = (file: string): string => createHash('sha256').update(readFileSync(file)).digest('hex');
 
 test('the best choice shows what it will take, changes the picture, and is in the record with its network', async ({ page, server }) => {
-  const { items } = await collectionWith(server, 'Networks', demoMedia('Two on the quay.jpg'));
+  const { items } = await collectionWith(server, 'Networks', demoMedia('Portrait of a child.tif'));
   const [print] = items;
   await page.goto(`${server.url}/items/${print.id}`);
   await settled(page);
@@ -57,7 +57,7 @@ test('without its networks the program says so at the step, and the fast choice 
   const server = new TestServer({ WAIRETIC_MODELS: models });
   await server.start();
   try {
-    const { items } = await collectionWith(server, 'Without', demoMedia('Two on the quay.jpg'));
+    const { items } = await collectionWith(server, 'Without', demoMedia('Portrait of a child.tif'));
     await page.goto(`${server.url}/items/${items[0].id}`);
     await settled(page);
     const step = page.getByTestId('step-grain');

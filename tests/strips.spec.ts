@@ -4,7 +4,7 @@ import type { ItemAnswer } from '../src/ui/parts/api';
 import { accessible, collectionWith, demoMedia, expect, settled, test } from './fixtures';
 
 test('a test strip shows candidates with their figures; the winner goes into the plan, and the strip is kept', async ({ page, server }) => {
-  const { items } = await collectionWith(server, 'Strips', demoMedia('Two on the quay.jpg'));
+  const { items } = await collectionWith(server, 'Strips', demoMedia('Portrait of a child.tif'));
   const id = items[0].id;
   await page.goto(`${server.url}/items/${id}`);
   await settled(page);
