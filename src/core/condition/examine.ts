@@ -60,6 +60,7 @@ const fieldsOf = (runs: Picture[][], source: FrameSource): FieldVerdict | undefi
     ? judgeFields(
         runs.map((run) => run.map((p) => p.planes[0])),
         source.interlaces ?? true,
+        source.info.fieldOrder !== 'progressive',
       )
     : undefined;
 

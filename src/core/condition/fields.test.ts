@@ -42,6 +42,8 @@ describe('judgeFields', () => {
     expect(judgeFields([fields(480)], false)).toMatchObject({ scan: 'interlaced' });
     expect(judgeFields([fields(480)], false).confidence).toBeLessThan(LIKELY);
     expect(judgeFields([fields(240)]).confidence).toBeLessThan(LIKELY);
+    // Its file says so too.
+    expect(judgeFields([fields(240)], true, true).confidence).toBeGreaterThan(LIKELY);
   });
 
   it('tells film with 3:2 pulldown', () => {

@@ -72,8 +72,9 @@ const NEARLY_ALL = 0.85,
  *
  * @param runs luma planes of consecutive frames; several runs from different places.
  * @param interlaces whether the codec can hold interlaced frames; what cannot be is never called sure.
+ * @param tagged whether the file says that they are: then their height says nothing against it.
  */
-export function judgeFields(runs: Plane[][], interlaces = true): FieldVerdict {
+export function judgeFields(runs: Plane[][], interlaces = true, tagged = false): FieldVerdict {
   let behind = 0,
     ahead = 0;
   let topVotes = 0,
@@ -116,7 +117,7 @@ export function judgeFields(runs: Plane[][], interlaces = true): FieldVerdict {
   const agreement = votes ? Math.max(topVotes, bottomVotes) / votes : 0.5;
   if (share < 0.15) return { scan: 'progressive', order: 'progressive', confidence: 1 - share * 3, combed, judged };
   const capped = (confidence: number): number =>
-    interlaces && runs[0][0].height >= LEAST_HEIGHT && share >= NEARLY_ALL ? confidence : Math.min(UNSURE, confidence);
+    interlaces && (tagged || runs[0][0].height >= LEAST_HEIGHT) && share >= NEARLY_ALL ? confidence : Math.min(UNSURE, confidence);
   if (share < 0.75 && cycles.some(isPulldown)) return { scan: 'telecined', order, confidence: agreement, combed, judged };
   const asFields = ahead / (ahead + Math.max(0, behind) + 1e-9);
   if (asFields < AS_FIELDS) return { scan: 'progressive', order: 'progressive', confidence: 1 - asFields, combed, judged };
