@@ -7,8 +7,8 @@ test('a plan is kept as a template, applied to many after a look at what changes
   const { id, items } = await collectionWith(
     server,
     'Templates',
-    demoMedia('Two on the quay.jpg'),
-    demoMedia('Launching day, 1948.jpg'),
+    demoMedia('Portrait of a child.tif'),
+    demoMedia('Slide 14, the harbour.jpg'),
     demoMedia('Harbour, web clip.mp4'),
   );
   const [print] = items;
@@ -39,19 +39,19 @@ test('a plan is kept as a template, applied to many after a look at what changes
   await page.getByRole('button', { name: 'Apply a template…' }).click();
   const sheet = page.getByRole('dialog', { name: 'Apply a template to 2 items' });
   await expect(sheet.getByLabel('Template')).toHaveText(/Prints of the yard \(your own\)/);
-  await expect(sheet.getByTestId('preview').filter({ hasText: 'Two on the quay' })).toContainText('nothing changes');
-  await expect(sheet.getByTestId('preview').filter({ hasText: 'Launching day' })).toContainText('Grain: keep 45 % (10 %)');
+  await expect(sheet.getByTestId('preview').filter({ hasText: 'Portrait of a child' })).toContainText('nothing changes');
+  await expect(sheet.getByTestId('preview').filter({ hasText: 'Slide 14' })).toContainText('Grain: keep 45 % (10 %)');
   await expect(sheet).toContainText('1 of 2 change');
   await accessible(page);
   await sheet.getByRole('button', { name: 'Apply' }).click();
   await expect(sheet).toBeHidden();
-  const launching = items.find((i) => i.name.startsWith('Launching')) ?? print;
-  const answer = await server.api<Required<ItemAnswer>>(`items/${launching.id}`);
+  const slide = items.find((i) => i.name.startsWith('Slide')) ?? print;
+  const answer = await server.api<Required<ItemAnswer>>(`items/${slide.id}`);
   expect(answer.plan).toMatchObject({ version: 2, change: 'template “Prints of the yard”' });
   // The grain itself was measured on that print.
   expect(answer.plan.plan.steps.find((s) => s.treatment === 'grain')?.settings).toMatchObject({
     keep: 45,
-    luma: Math.round((launching.condition?.measurements.grainLuma ?? 0) * 10) / 10,
+    luma: Math.round((slide.condition?.measurements.grainLuma ?? 0) * 10) / 10,
   });
 
   await page.getByRole('link', { name: 'Templates' }).click();
