@@ -13,7 +13,7 @@ export interface BlockGrid {
 export interface BlockWork {
   /** Mean squared difference of each block of one of the planes and each of several others, in codes of 255 squared. */
   differences(plane: number, others: number[]): Float32Array[];
-  /** The same of the means that two masks name. */
+  /** Mean squared difference of each block of two means of planes, in codes of 255 squared; each mask names the planes of one mean. */
   differenceOfMeans(a: Uint32Array, b: Uint32Array): Float32Array;
   /** A plane whose blocks are the means that the mask names; every block names one at least. */
   average(mask: Uint32Array): Plane;

@@ -50,7 +50,7 @@ function motionsBetween(current: Plane, others: Plane[]): MotionField[] {
   return motions;
 }
 
-/** What is known of each block, for such a part. */
+/** What is known of each motion block of a frame, for the blocks of a part of it that begins and ends with whole blocks. */
 export function levelsIn(levels: Float32Array, part: Region, frame: { width: number }): Float32Array {
   const columns = Math.ceil(frame.width / MOTION.blockWidth);
   const left = part.x / MOTION.blockWidth,

@@ -32,7 +32,7 @@ const TOLERATED = 1.25,
 const AS_SAID = 1.6;
 /** Codes squared by which still frames differ from rounding alone. */
 const ROUNDING = 0.3;
-/** The same for the means of what comes before and after, in which a slow drift stands out. */
+/** How many times the difference that grain explains the means of the frames before and of those after may show; a slow drift shows more. */
 const DRIFT = 1.35;
 
 /** The block raster of motion in a plane. */
