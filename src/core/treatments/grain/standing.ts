@@ -1,7 +1,6 @@
 import { withBlocks, type BlockGrid } from '../../kernels/standing';
-import type { Picture, Plane, StreamInfo } from '../../picture/picture';
 import type { Strength } from '../../networks/steering';
-import type { Region } from '../../picture/picture';
+import type { Picture, Plane, Region, StreamInfo } from '../../picture/picture';
 import { MOTION } from './align';
 
 /** What is made of a long window. */
@@ -165,12 +164,9 @@ export function leveledStrength(strength: Strength, levels: Float32Array, frame:
   };
 }
 
-/** Share of the fast choice in the result where all frames of a window of 17 stand still: the network was taught on five. */
-const FAST_SHARE = 1;
-
 /**
- * How much of the fast choice the result takes at each sample of a part of a plane: more where more frames stand still, rising
- * from block to block.
+ * How much of the fast choice the result takes at each sample of a part of a plane: more where more frames stand still, for the
+ * network was taught on five; rising from block to block.
  */
 export function stillShares(levels: Float32Array, { info }: Picture, part: Region, index: number): Float32Array {
   const sx = index ? info.chromaShiftX : 0,
@@ -182,7 +178,7 @@ export function stillShares(levels: Float32Array, { info }: Picture, part: Regio
     height = (part.height + (1 << sy) - 1) >> sy;
   const out = new Float32Array(width * height);
   const share = (column: number, row: number): number =>
-    FAST_SHARE * (1 - levels[Math.min(rows - 1, Math.max(0, row)) * columns + Math.min(columns - 1, Math.max(0, column))]);
+    1 - levels[Math.min(rows - 1, Math.max(0, row)) * columns + Math.min(columns - 1, Math.max(0, column))];
   for (let y = 0; y < height; y++) {
     const v = (part.y + (y << sy) + 0.5) / blockHeight - 0.5,
       row = Math.floor(v),
