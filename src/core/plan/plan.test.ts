@@ -94,6 +94,12 @@ describe('proposePlan', () => {
     expect(streams.at(-1)?.colour.matrix).toBe('bt709');
   });
 
+  it('holds what was measured within what the treatments take', () => {
+    const { steps } = proposePlan(report({ grainLuma: 80, grainSize: 2, coding: 90, grainChroma: 70 }), sd);
+    expect(steps.find((s) => s.treatment === 'grain')?.settings).toMatchObject({ luma: 60, chroma: 60, size: 1.6 });
+    expect(steps.find((s) => s.treatment === 'compression')?.settings).toMatchObject({ coding: 64 });
+  });
+
   it('crops measured bars and leaves clean progressive frames alone', () => {
     const steps = proposePlan(
       report({ scan: 'progressive', grainLuma: 0.4, grainChroma: 0.2, bars: { left: 8, right: 6, top: 0, bottom: 0 } }),

@@ -4,7 +4,7 @@ import type { StreamInfo } from '../picture/picture';
 import { readMask, type Mask } from './mask';
 import type { Quality } from '../treatments/quality';
 import { treatment, TREATMENTS } from '../treatments/register';
-import { readSettings } from '../treatments/setting';
+import { readSettings, withinBounds } from '../treatments/setting';
 import { PlanError, type Place, type Treatment } from '../treatments/treatment';
 
 /** One treatment in a plan. */
@@ -102,7 +102,7 @@ export function proposePlan(report: ConditionReport, source: StreamInfo): Plan {
   for (const kind of TREATMENTS) {
     const proposal = kind.suits(info) ? kind.propose(report, info) : undefined;
     if (!proposal) continue;
-    const settings = checked(kind, { ...proposal.settings }, 'Proposal');
+    const settings = checked(kind, withinBounds(kind.settings, { ...proposal.settings }), 'Proposal');
     steps.push({ id: randomUUID(), treatment: kind.id, on: proposal.on, settings, measured: settings });
     if (proposal.on) info = kind.output(info, Object.assign(new kind.settings(), settings));
   }

@@ -59,6 +59,16 @@ export function settingSpecs(type: Constructor): SettingSpec[] {
   return (specs.get(type.prototype as object) ?? []).map((spec) => ({ ...spec, default: defaults[spec.key] }));
 }
 
+/** Measured settings held within their bounds: material may be worse than a treatment goes. */
+export function withinBounds(type: Constructor, given: Record<string, unknown>): Record<string, unknown> {
+  const held = { ...given };
+  for (const { key, min = -Infinity, max = Infinity } of settingSpecs(type)) {
+    const value = held[key];
+    if (typeof value === 'number') held[key] = Math.min(max, Math.max(min, value));
+  }
+  return held;
+}
+
 /**
  * A settings object from untrusted JSON: defaults where nothing is given, unknown names and values out of bounds refused.
  * @returns the settings, or what is wrong in words.
