@@ -95,14 +95,24 @@ function checkedSpan(kind: Treatment, given: unknown, where: string): Span {
   return { first: first as number, last: last as number };
 }
 
+/** What a treatment proposes for a report, its settings held within their bounds: material may be worse than a treatment goes. */
+export function proposalOf(
+  kind: Treatment,
+  report: ConditionReport,
+  info: StreamInfo,
+): { on: boolean; settings: Record<string, unknown> } | undefined {
+  const proposal = kind.propose(report, info);
+  return proposal && { on: proposal.on, settings: withinBounds(kind.settings, { ...proposal.settings }) };
+}
+
 /** The plan the measurements propose, in the natural order. */
 export function proposePlan(report: ConditionReport, source: StreamInfo): Plan {
   let info = source;
   const steps: PlanStep[] = [];
   for (const kind of TREATMENTS) {
-    const proposal = kind.suits(info) ? kind.propose(report, info) : undefined;
+    const proposal = kind.suits(info) ? proposalOf(kind, report, info) : undefined;
     if (!proposal) continue;
-    const settings = checked(kind, withinBounds(kind.settings, { ...proposal.settings }), 'Proposal');
+    const settings = checked(kind, proposal.settings, 'Proposal');
     steps.push({ id: randomUUID(), treatment: kind.id, on: proposal.on, settings, measured: settings });
     if (proposal.on) info = kind.output(info, Object.assign(new kind.settings(), settings));
   }

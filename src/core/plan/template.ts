@@ -4,7 +4,7 @@ import type { StreamInfo } from '../picture/picture';
 import { treatment } from '../treatments/register';
 import { readSettings } from '../treatments/setting';
 import { PlanError, type Treatment } from '../treatments/treatment';
-import type { Plan, PlanStep } from './plan';
+import { proposalOf, type Plan, type PlanStep } from './plan';
 
 /** One step of a template. */
 export interface TemplateStep {
@@ -75,7 +75,7 @@ export function planFromTemplate(template: PlanTemplate, report: ConditionReport
   for (const step of template.steps) {
     const kind = treatment(step.treatment) as Treatment;
     if (!kind.suits(info)) continue;
-    const proposal = kind.propose(report, info);
+    const proposal = proposalOf(kind, report, info);
     const measured: Record<string, unknown> = { ...new kind.settings(), ...proposal?.settings };
     const settings = { ...measured, ...step.settings };
     const on = step.on === 'measured' ? (proposal?.on ?? false) : step.on;

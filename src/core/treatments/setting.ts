@@ -59,7 +59,7 @@ export function settingSpecs(type: Constructor): SettingSpec[] {
   return (specs.get(type.prototype as object) ?? []).map((spec) => ({ ...spec, default: defaults[spec.key] }));
 }
 
-/** Measured settings held within their bounds: material may be worse than a treatment goes. */
+/** Settings whose numbers are held within their bounds. */
 export function withinBounds(type: Constructor, given: Record<string, unknown>): Record<string, unknown> {
   const held = { ...given };
   for (const { key, min = -Infinity, max = Infinity } of settingSpecs(type)) {
