@@ -8,31 +8,38 @@ const reading = (value: number, doubt: number) => ({ grain: { value, doubt }, si
 
 describe('combineReadings', () => {
   it('believes what does not move along: texture that looks like grain is none', () => {
-    const { grain } = combineReadings(reading(9, 1), { sigma: 0.2, size: 0 }, false);
+    const { grain } = combineReadings(reading(9, 1), { sigma: 0.2, size: 0 }, 0);
     expect(grain.value).toBe(0.2);
     expect(confidenceOf(grain.doubt)).toBeGreaterThan(SURE);
   });
 
-  it('is sure where both agree within the doubt of the first', () => {
-    const { grain, size } = combineReadings(reading(4, 1), { sigma: 6, size: 0.7 }, false);
+  it('is sure where both agree, and likely within the doubt of the first', () => {
+    const { grain, size } = combineReadings(reading(5.5, 1), { sigma: 6, size: 0.7 }, 0);
     expect(grain.value).toBe(6);
     expect(size).toBe(0.7);
     expect(confidenceOf(grain.doubt)).toBeGreaterThan(SURE);
+    const likely = confidenceOf(combineReadings(reading(4, 1), { sigma: 6, size: 0.7 }, 0).grain.doubt);
+    expect(likely).toBeGreaterThan(LIKELY);
+    expect(likely).toBeLessThan(SURE);
   });
 
-  it('takes off what motion between pixels leaves where the network sees nothing, and is not sure', () => {
-    const still = combineReadings(reading(0, 0.1), { sigma: 1.4, size: 0.5 }, false),
-      boiling = combineReadings(reading(0, 0.3), { sigma: 3, size: 0.6 }, false);
-    expect(still.grain.value).toBe(0);
-    expect(boiling.grain.value).toBe(3);
-    // Of frames made from those before, it is more than they differ by.
-    expect(combineReadings(reading(0, 0.3), { sigma: 3, size: 0.6 }, true).grain.value).toBeGreaterThan(4);
-    expect(confidenceOf(boiling.grain.doubt)).toBeGreaterThan(LIKELY);
-    expect(confidenceOf(boiling.grain.doubt)).toBeLessThan(SURE);
+  it('does not act on uneven motion where the network sees nothing', () => {
+    const { grain } = combineReadings(reading(0, 0.3), { sigma: 3.6, size: 0.5 }, 0);
+    expect(confidenceOf(grain.doubt)).toBeLessThan(LIKELY);
+    expect(atLeast(grain)).toBeLessThan(1);
+  });
+
+  it('takes coding that boils for what goes with grain, up to a share of its step', () => {
+    const coarse = combineReadings(reading(0, 0.3), { sigma: 3, size: 0.6 }, 20).grain,
+      fine = combineReadings(reading(0, 0.3), { sigma: 3, size: 0.6 }, 4).grain,
+      still = combineReadings(reading(0, 0.1), { sigma: 1.4, size: 0.5 }, 20).grain;
+    expect([coarse.value, fine.value, still.value]).toEqual([4.5, 1, 0]);
+    expect(confidenceOf(coarse.doubt)).toBeGreaterThan(LIKELY);
+    expect(confidenceOf(coarse.doubt)).toBeLessThan(SURE);
   });
 
   it('is what the network reads where a frame repeats the one before', () => {
-    expect(combineReadings(reading(3, 0.2), undefined, false)).toEqual(reading(3, 0.2));
+    expect(combineReadings(reading(3, 0.2), undefined, 0)).toEqual(reading(3, 0.2));
   });
 });
 

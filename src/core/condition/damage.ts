@@ -20,13 +20,18 @@ const LUMA_PARTS = 36,
   CHROMA_PARTS = 12;
 /** Doubt, in octaves, of what two ways of measuring agree on. */
 const AGREED = 0.1;
-/** Doubt of what moves and the network does not see. */
-const DISPUTED = 0.3;
+/** Octaves within which both agree. */
+const NEAR = 0.25;
+/** Doubt of what differs along motion and the network does not see: of coding, and of motion alone, which is not acted on. */
+const DISPUTED = 0.3,
+  MOVED = 1;
+/** Deviation of the noise that coding leaves, as a share of its step. */
+const BOILING = 0.25;
 /** Predicted frames carry the grain of those before them along: they differ by so much less than they have. Found on coded tapes. */
 const CARRIED = 1.5;
 /** Codes of 255 that motion between pixels leaves in clean clips: none of it is grain below the first, all of it above the second. */
 const UNEVEN = { from: 1.4, to: 2 };
-/** Doubt of grain that is even all over, and how many doubts off the network's reading it may be. */
+/** Doubt of what the network could have read: grain that is even all over, or differs along motion; and how many of its doubts off that may be. */
 const EVEN = 0.25,
   REACH = 1.3;
 /** Octaves off at which a reading still serves; `confidenceOf` is the chance that it is no further off. */
@@ -45,14 +50,9 @@ export const atLeast = ({ value, doubt }: Doubted): number => Math.max(0, (1 + v
  *
  * @param runs consecutive frames each; of a still its picture, without what is not picture.
  * @param byLines whether the lines of alternate fields must not be mixed.
- * @param predicted whether a codec made frames from those before.
+ * @param codedStep quantiser step of a codec that made frames from those before; 0 where there is none.
  */
-export async function measureDamage(
-  runs: Picture[][],
-  { planes, frames }: StreamInfo,
-  byLines: boolean,
-  predicted = false,
-): Promise<Damage> {
+export async function measureDamage(runs: Picture[][], { planes, frames }: StreamInfo, byLines: boolean, codedStep = 0): Promise<Damage> {
   const taken = (run: Picture[], n: number, index: number): Plane => (byLines ? fieldOf(run[n].planes[index], 0) : run[n].planes[index]);
   const middle = (run: Picture[]): number => run.length >> 1;
   const read = async (index: number, parts: number): Promise<PlaneReading> => {
@@ -73,13 +73,13 @@ export async function measureDamage(
   };
   const still = frames === 1;
   const luma = await read(0, LUMA_PARTS);
-  const lumaGrain = still ? withStatistics(luma, taken(runs[0], 0, 0)) : combineReadings(luma, moving(0), predicted);
+  const lumaGrain = still ? withStatistics(luma, taken(runs[0], 0, 0)) : combineReadings(luma, moving(0), codedStep);
   const none = { grain: { value: 0, doubt: AGREED }, size: 0 };
   const chroma = [];
   if (planes === 3) {
     for (const index of [1, 2]) {
       const reading = await read(index, CHROMA_PARTS);
-      chroma.push(still ? { grain: reading.grain, size: reading.size } : combineReadings(reading, moving(index), predicted));
+      chroma.push(still ? { grain: reading.grain, size: reading.size } : combineReadings(reading, moving(index), codedStep));
     }
   }
   // The stronger of both planes.
@@ -116,21 +116,24 @@ const rounded = (v: number): number => Math.round(v * 20) / 20;
 /** Octaves of 1 + a value. */
 const octaves = (value: number): number => Math.log2(1 + value);
 
-/** What the network reads in frames by themselves and what moves, as one. */
+/**
+ * What the network reads in frames by themselves and what differs along motion, as one.
+ * @param codedStep quantiser step of a codec that made frames from those before; 0 where there is none.
+ */
 export function combineReadings(
-  reading: Pick<PlaneReading, 'grain' | 'size'>,
+  { grain, size }: Pick<PlaneReading, 'grain' | 'size'>,
   moving: GrainReading | undefined,
-  predicted: boolean,
+  codedStep: number,
 ): { grain: Doubted; size: number } {
-  const { grain } = reading;
-  if (!moving) return reading;
+  if (!moving) return { grain, size };
   const apart = octaves(moving.sigma) - octaves(grain.value);
+  const read = (value: number, doubt: number): { grain: Doubted; size: number } => ({ grain: { value, doubt }, size: moving.size });
   // What does not differ along motion is no grain, whatever it looks like.
-  if (apart <= 0) return { grain: { value: moving.sigma, doubt: AGREED }, size: moving.size };
-  // What the network might have read is as sure as both are near.
-  if (apart <= grain.doubt) return { grain: { value: moving.sigma, doubt: Math.max(AGREED, apart / 3) }, size: moving.size };
-  // Beyond it, coding that boils has a part in it, which goes the same way; what clean clips come to in motion does not count.
-  const value =
-    (predicted ? CARRIED : 1) * moving.sigma * Math.min(1, Math.max(0, (moving.sigma - UNEVEN.from) / (UNEVEN.to - UNEVEN.from)));
-  return { grain: { value, doubt: DISPUTED }, size: moving.size };
+  if (apart <= 0) return read(moving.sigma, AGREED);
+  // What the network might have read is sure where both are near.
+  if (apart <= grain.doubt) return read(moving.sigma, apart <= NEAR ? AGREED : EVEN);
+  // Beyond it, it is motion between pixels, or coding that boils, which is noise of a share of its step and goes the same way.
+  if (codedStep === 0) return read(moving.sigma, Math.max(MOVED, apart));
+  const above = Math.min(1, Math.max(0, (moving.sigma - UNEVEN.from) / (UNEVEN.to - UNEVEN.from)));
+  return read(Math.min(BOILING * codedStep, CARRIED * above * moving.sigma), DISPUTED);
 }

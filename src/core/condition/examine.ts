@@ -97,7 +97,7 @@ async function measure(runs: Picture[][], source: FrameSource, fields: FieldVerd
   const byLines = fields ? fields.scan !== 'progressive' : false;
   const still = info.frames === 1;
   const colours = (still ? looks.map((p) => withoutBorder(p, SILVERED)) : looks).map(measureColour);
-  const damage = await measureDamage(still ? [looks.map((p) => withoutBorder(p, MOUNT))] : runs, info, byLines, !still && told > 0);
+  const damage = await measureDamage(still ? [looks.map((p) => withoutBorder(p, MOUNT))] : runs, info, byLines, told);
   const blocking = median(looks.map((p) => measureBlocking(p).ratio));
   // What the codec tells is exact, but the picture may have come through a coarser one before.
   const codecTells = told > 0 && atLeast(damage.step) < CODED_BEFORE * told;
