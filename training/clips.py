@@ -10,6 +10,7 @@ import json
 import os
 import subprocess
 import sys
+from typing import NamedTuple
 
 import cv2
 import numpy as np
@@ -22,10 +23,16 @@ from samples import Library, aged, strength
 from sources import collect, work_folder
 
 WIDTH, HEIGHT = 256, 192
-# Shares of the fields' clips with what makes combs drawn over them, and of those made of a chroma plane.
-FIGURES, CHROMA = 0.45, 0.12
+# Shares of clips with figures drawn over them: what makes combs, and what is small and moves, which is no grain.
+FIGURES = {"fields": 0.45, "temporal": 0.2}
+# Share of the fields' clips made of a chroma plane.
+CHROMA = 0.12
+# Share of the temporal clips that went through a codec and have nothing else, and of the others that went through one too.
+CODED_ONLY, CODED_TOO = 0.38, 0.25
+# Frames that an encoder is given before those that are kept: its predictions blur more the later they come in a group.
+LEADS = (0, 0, 2, 4, 7)
 HERE = os.path.dirname(os.path.abspath(__file__))
-SETS = {"fields": {"frames": 8, "train": 1200, "held": 70}, "temporal": {"frames": 5, "train": 1000, "held": 60}}
+SETS = {"fields": {"frames": 8, "train": 1200, "held": 70}, "temporal": {"frames": 5, "train": 1400, "held": 60}}
 
 
 def bytes_of(plane):
@@ -44,11 +51,12 @@ def make(kind, part):
     strengths = []
     with open(base + ".true", "wb") as true, open(base + ".damaged", "wb") as damaged:
         for _ in range(count):
-            rgb = aged_clip(clip(lambda: library.pick(random), random, frames, (WIDTH, HEIGHT)), random)
+            damage = damage_of(random) if kind == "temporal" else None
+            rgb = aged_clip(clip(lambda: library.pick(random), random, frames + (damage.lead if damage else 0), (WIDTH, HEIGHT)), random)
             if kind == "temporal" and random.random() < 0.12:
                 # Skies and walls: what is left of the grain shows most there.
                 rgb = np.stack([blurred(frame, random.uniform(4, 16)) for frame in rgb])
-            if kind == "fields" and random.random() < FIGURES:
+            if random.random() < FIGURES[kind]:
                 rgb = np.clip(drawn_over(rgb, random), 0, 255)
             if kind == "fields":
                 # The same network fills chroma's lines.
@@ -60,7 +68,7 @@ def make(kind, part):
                         luma = cv2.GaussianBlur(luma, (1, 3), sigmaX=0.1, sigmaY=0.5)
                     true.write(bytes_of(luma + grain * random.standard_normal(luma.shape, np.float32)))
                 continue
-            sent, true_frame, known = harmed(rgb, random)
+            sent, true_frame, known = harmed(rgb, random, damage)
             true.write(true_frame)
             damaged.write(sent)
             strengths.append(known)
@@ -69,27 +77,46 @@ def make(kind, part):
         json.dump({"width": WIDTH, "height": HEIGHT, "frames": frames, "clips": count}, out)
 
 
-def harmed(rgb, random):
-    """Frames with grain and other damage, the middle one's truth, both as bytes, and the damage: grain luma, chroma, step, blur, size."""
+class Damage(NamedTuple):
+    """What becomes of a clip: strengths of its grain and radius, blur, the encoder's arguments and step where it meets one, and its lead."""
+
+    luma: float
+    chroma: float
+    size: float
+    blur: float
+    encoder: list | None
+    step: float
+    lead: int
+
+
+def damage_of(random):
     # A codec alone is what the treatment of compression meets.
-    coded_only = random.random() < 0.22
+    coded_only = random.random() < CODED_ONLY
     luma, chroma = (0.0, 0.0) if coded_only else (strength(random, 30, 0.92), strength(random, 22, 0.7))
     size = grain_size(random) if luma else 0.0
     blur = random.uniform(0.3, 1.2) if not coded_only and random.random() < 0.15 else 0.0
+    if not coded_only and random.random() >= CODED_TOO:
+        return Damage(luma, chroma, size, blur, None, 0.0, 0)
+    encoder, step = codec(random)
+    return Damage(luma, chroma, size, blur, encoder, step, int(random.choice(LEADS)))
+
+
+def harmed(rgb, random, damage):
+    """The clip's frames behind its lead, damaged, and the middle one's truth, both as bytes; and grain luma, chroma, step, blur, size."""
     disc, seed = random.random() < 0.3, random.integers(1 << 30)
+    frames = len(rgb) - damage.lead
     sent = []
     for t, picture in enumerate(rgb):
         ycc = halve_chroma(to_ycc(picture))
-        if t == len(rgb) // 2:
+        if t == damage.lead + frames // 2:
             truth = planes_of(ycc)
         # The same kind of grain in all frames, other grains in each.
         own = Grains(np.random.default_rng(seed), seed + 1 + t)
-        sent.append(planes_of(add_grain(blurred(ycc, blur, disc), luma, chroma, own, True, size)))
-    sent, step = b"".join(sent), 0.0
-    if coded_only or random.random() < 0.25:
-        arguments, step = codec(random)
-        sent = through(sent, arguments, WIDTH, HEIGHT)
-    return sent, truth, (luma, chroma, step, blur, size)
+        sent.append(planes_of(add_grain(blurred(ycc, damage.blur, disc), damage.luma, damage.chroma, own, True, damage.size)))
+    sent = b"".join(sent)
+    if damage.encoder:
+        sent = through(sent, damage.encoder, WIDTH, HEIGHT)
+    return sent[damage.lead * (len(sent) // len(rgb)):], truth, (damage.luma, damage.chroma, damage.step, damage.blur, damage.size)
 
 
 class Grains:

@@ -1,4 +1,4 @@
-"""Things that make combs, drawn over moving pictures with known truth: limbs, lettering, spokes, fences, thin things."""
+"""Things that make combs, drawn over moving pictures with known truth: limbs, lettering, spokes, fences, thin things, dots."""
 
 import cv2
 import numpy as np
@@ -154,7 +154,22 @@ def thin(random, size):
     return draw
 
 
-KINDS = (walkers, walkers, ticker, spokes, fence, thin)
+def dots(random, size):
+    """Balls, birds and lights: small things of their own ways, which look like grain that moves."""
+    width, height = size
+    things = [{"at": random.uniform(-0.1, 1.1, 2) * size, "go": random.normal(0, 3, 2), "r": random.uniform(0.7, 7), "ink": shade(random)}
+              for _ in range(random.integers(3, 30))]
+
+    def draw(frame, t):
+        for thing in things:
+            sheet = Sheet(size)
+            sheet.disc(thing["at"] + thing["go"] * t, thing["r"])
+            frame = frame + sheet.cover() * (thing["ink"] - frame)
+        return frame
+    return draw
+
+
+KINDS = (walkers, walkers, ticker, spokes, fence, thin, dots)
 
 
 def drawn_over(frames, random):

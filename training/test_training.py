@@ -7,6 +7,7 @@ import numpy as np
 import torch
 from torch.nn import functional as F
 
+import clips as moving_clips
 import degrade
 import figures
 from conditionSamples import chroma_grain
@@ -42,6 +43,25 @@ class Motion(unittest.TestCase):
                 self.assertEqual(first.shape, (96, 128, 3))
                 moved += np.abs(first - last).mean() > 0.05
             self.assertGreater(moved, 2, kind.__name__)
+
+
+class TemporalDamage(unittest.TestCase):
+    FRAMES = np.random.default_rng(3).uniform(40, 200, (7, 192, 256, 3)).astype(np.float32)
+
+    def test_the_lead_goes_to_the_encoder_and_is_left_out(self):
+        damage = moving_clips.Damage(0.0, 0.0, 0.0, 0.0, ["-c:v", "mpeg2video", "-qscale:v", "2"], 4.4, 2)
+        sent, truth, known = moving_clips.harmed(self.FRAMES, np.random.default_rng(1), damage)
+        frame = 192 * 256 * 3 // 2
+        self.assertEqual(len(sent), 5 * frame)
+        middle = np.frombuffer(sent, np.uint8)[2 * frame:3 * frame].astype(int)
+        self.assertLess(np.abs(middle - np.frombuffer(truth, np.uint8).astype(int)).mean(), 12)
+        self.assertEqual(known, (0.0, 0.0, 4.4, 0.0, 0.0))
+
+    def test_without_an_encoder_there_is_no_lead(self):
+        random = np.random.default_rng(2)
+        made = [moving_clips.damage_of(random) for _ in range(200)]
+        self.assertTrue(all(damage.lead == 0 for damage in made if damage.encoder is None))
+        self.assertTrue(any(damage.lead > 0 for damage in made))
 
 
 class Combs(unittest.TestCase):
