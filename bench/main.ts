@@ -5,7 +5,7 @@ import path from 'node:path';
 import { applicationMemory, proofLatency } from './application';
 import { deinterlaceCombs } from './combs';
 import { deinterlaceQuality, deinterlaceSpeed } from './deinterlace';
-import { compressionQuality } from './coding';
+import { compressionQuality, compressionSpeed } from './coding';
 import { demoItems } from './demo';
 import { enlargeQuality } from './enlarge';
 import { grainClips, grainSpeed, grainStanding, grainStills } from './grain';
@@ -25,6 +25,7 @@ const PARTS: Record<string, (work: string) => Row[] | Promise<Row[]>> = {
   'grain-standing': grainStanding,
   'grain-speed': grainSpeed,
   compression: compressionQuality,
+  'compression-speed': compressionSpeed,
   enlarge: enlargeQuality,
   'whole-plan': wholePlan,
   harm: doNoHarm,

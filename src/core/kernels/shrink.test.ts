@@ -5,11 +5,12 @@ import { newPlane, SIGMA_UNIT } from '../picture/picture';
 import { noisyPlane, texturedPlane } from '../testing/pictures';
 import { estimateMotion, type MotionOptions } from './motion';
 import { cosineTransform, shrinkReference } from './reference/shrink';
+import { grainSpectrum } from './reference/windows';
 import { addGrain } from './noise';
 import { shrinkGrain, type ShrinkOptions } from './shrink';
 
 const BLOCK: MotionOptions = { blockWidth: 16, blockHeight: 16, reachX: 7, reachY: 5, penalty: 6 };
-const OPTIONS: ShrinkOptions = { sigma: 8, size: 0, step: 4, threshold: 2.2, trust: 10, keep: 0 };
+const OPTIONS: ShrinkOptions = { sigma: 8, spectrum: grainSpectrum(0), step: 4, threshold: 2.2, trust: 10, keep: 0 };
 const clean = texturedPlane(96, 64);
 const shots = [0, 1, 2].map((n) => noisyPlane(texturedPlane(96, 64, 3 * (n - 1), n - 1), OPTIONS.sigma * SIGMA_UNIT, 50 + n));
 
@@ -25,7 +26,7 @@ describe('shrinkGrain', () => {
     ['keeping a part', neighbours, 0.3, 0],
   ] as const) {
     it(`agrees with the reference ${name}`, () => {
-      const result = shrinkGrain(shots[1], [...used], BLOCK, { ...OPTIONS, keep, size });
+      const result = shrinkGrain(shots[1], [...used], BLOCK, { ...OPTIONS, keep, spectrum: grainSpectrum(size) });
       const expected = shrinkReference({
         width: 96,
         height: 64,
@@ -37,7 +38,7 @@ describe('shrinkGrain', () => {
         blockHeight: 16,
         step: 4,
         sigma: OPTIONS.sigma * SIGMA_UNIT,
-        size,
+        spectrum: grainSpectrum(size),
         trust: OPTIONS.trust,
         threshold: OPTIONS.threshold,
         keep,
@@ -55,7 +56,7 @@ describe('shrinkGrain', () => {
       planes: [shots[1].data, ...neighbours.map((n) => n.plane.data)],
       vectors: neighbours.map((n) => n.motion.vectors),
       sigma: OPTIONS.sigma * SIGMA_UNIT,
-      size: 0,
+      spectrum: OPTIONS.spectrum,
       keep: 0,
       levels,
     });
@@ -79,7 +80,7 @@ describe('shrinkGrain', () => {
       { amplitudes: new Float32Array(256).fill(8), size: 0.8, seed: 3, frame: 0, channel: 0 },
     );
     const grainy = { ...clean, data: clean.data.map((v, i) => v + noise.data[i] - 32768) };
-    const [white, known] = [0, 0.8].map((size) => psnr(shrinkGrain(grainy, [], BLOCK, { ...OPTIONS, size }), clean));
+    const [white, known] = [0, 0.8].map((size) => psnr(shrinkGrain(grainy, [], BLOCK, { ...OPTIONS, spectrum: grainSpectrum(size) }), clean));
     expect(known - white).toBeGreaterThan(0.5);
   });
 

@@ -1,23 +1,23 @@
 import { newPlane, SIGMA_UNIT, type Plane } from '../picture/picture';
 import type { MotionField, MotionOptions } from './reference/motion';
-import { blockWeights, grainSpectrum, SHRINK_MARGIN, spectrumScale } from './reference/windows';
+import { SHRINK_MARGIN, spectrumScale, windowBell } from './reference/windows';
 import { kernels } from './wasm';
 
 export interface ShrinkOptions {
-  /** Deviation of the grain on the 0 to 255 scale. */
+  /** Deviation of the noise on the 0 to 255 scale. */
   sigma: number;
-  /** Radius of a grain in samples; 0 for white noise. */
-  size: number;
+  /** Power of the noise in each of 8 x 8 coefficients, column by column, against the mean of all: `grainSpectrum`, `codingSpectrum`. */
+  spectrum: Float32Array;
   /** Samples between windows: 2 is thorough, 4 fast. */
   step: 2 | 4;
   /** How many times the noise a coefficient must reach to be kept. */
   threshold: number;
   /** How far, in noise power, frames may differ and still be averaged. */
   trust: number;
-  /** Share of the grain to leave, 0 to 1, and the plane it is taken from where that is not the one to clean. */
+  /** Share of the noise to leave, 0 to 1, and the plane it is taken from where that is not the one to clean. */
   keep: number;
   original?: Plane;
-  /** How much of the grain's power each motion block has; all of it where left out. */
+  /** How much of the noise's power each motion block has; all of it where left out. */
   levels?: Float32Array;
 }
 
@@ -28,13 +28,13 @@ export interface Neighbour {
 }
 
 /** Noise power in each coefficient as the kernel scales them. */
-function scaledSpectrum(size: number): Float32Array {
+function scaled(spectrum: Float32Array): Float32Array {
   const scale = spectrumScale();
-  return grainSpectrum(size).map((power, i) => power * scale[i] ** 2);
+  return spectrum.map((power, i) => power * scale[i] ** 2);
 }
 
 /**
- * One plane with its grain taken off, by itself or with the help of neighbouring frames.
+ * One plane with its noise taken off, by itself or with the help of neighbouring frames.
  * Source of the method: cosine-window shrinkage (Yu and Sapiro, 2011), with pairwise merging of aligned frames in the
  * frequency domain (Hasinoff and others, 2016); a coefficient is averaged only as far as the frames agree in it, so
  * nothing that moved leaves a ghost.
@@ -59,6 +59,7 @@ export function shrinkGrain(
     const list = (addresses: number[]): number => arena.put16(new Uint16Array(Uint32Array.from(addresses).buffer));
     const grid = neighbours[0]?.motion ?? { columns: Math.ceil(width / block.blockWidth), rows: Math.ceil(height / block.blockHeight) };
     const out = arena.reserve(width * height * 2);
+    const sumStride = (width + 19) & ~3;
     run.shrinkPlane(
       list(padded),
       list(fields.length ? fields : [0]),
@@ -73,14 +74,15 @@ export function shrinkGrain(
       block.blockHeight,
       options.sigma * SIGMA_UNIT,
       options.levels ? arena.putFloats(options.levels) : 0,
-      arena.putFloats(scaledSpectrum(options.size)),
+      arena.putFloats(scaled(options.spectrum)),
       options.trust,
       options.threshold,
       options.keep,
       arena.put16((options.original ?? plane).data),
-      arena.putFloats(blockWeights()),
-      arena.reserve((width + 16) * (height + 16) * 8),
-      arena.reserve(64 + padded.length * 256),
+      arena.putFloats(windowBell()),
+      arena.reserve(sumStride * (height + 16) * 8),
+      arena.reserve(sumStride * 17 * 4),
+      arena.reserve(64 + (padded.length + 1) * 256),
       out,
     );
     const result = newPlane(width, height);

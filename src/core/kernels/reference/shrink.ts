@@ -8,7 +8,7 @@
  * (Hasinoff and others, 2016), and T falls with the noise that is left.
  */
 
-import { blockWeights, grainSpectrum } from './windows';
+import { windowBell } from './windows';
 
 export interface ShrinkJob {
   width: number;
@@ -24,7 +24,7 @@ export interface ShrinkJob {
   step: number;
   /** In 16-bit steps. */
   sigma: number;
-  size: number;
+  spectrum: Float32Array;
   trust: number;
   threshold: number;
   keep: number;
@@ -47,12 +47,11 @@ export function cosineTransform(block: Float64Array, back = false): Float64Array
 }
 
 export function shrinkReference(job: ShrinkJob): Uint16Array {
-  const { width, height, step } = job;
+  const { width, height, step, spectrum } = job;
   const count = job.planes.length;
   const sums = new Float64Array(width * height),
     weights = new Float64Array(width * height),
-    table = blockWeights();
-  const spectrum = grainSpectrum(job.size);
+    bell = windowBell();
   const clamp = (v: number, top: number): number => Math.min(top, Math.max(0, v));
   const cut = (plane: Uint16Array, x: number, y: number): Float64Array =>
     Float64Array.from({ length: 64 }, (_, i) => plane[clamp(y + (i >> 3), height - 1) * width + clamp(x + (i & 7), width - 1)]);
@@ -91,7 +90,7 @@ export function shrinkReference(job: ShrinkJob): Uint16Array {
         const x = wx + (i & 7),
           y = wy + (i >> 3);
         if (x < 0 || y < 0 || x >= width || y >= height) continue;
-        const weight = table[i] / (1 + energy);
+        const weight = (bell[i >> 3] * bell[i & 7]) / (1 + energy);
         sums[y * width + x] += weight * clean[i];
         weights[y * width + x] += weight;
       }

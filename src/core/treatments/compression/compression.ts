@@ -1,5 +1,6 @@
 import { LIKELY } from '../../condition/report';
 import { shrinkGrain } from '../../kernels/shrink';
+import { codingNoise } from '../noise';
 import { movingNetworks, QualitySetting, type Quality } from '../quality';
 import { NumberSetting } from '../setting';
 import { finerDepth, NO_NEEDS, type Treatment } from '../treatment';
@@ -24,12 +25,6 @@ export class CompressionSettings {
 
 /** Margin of the windows in luma pixels. */
 const WINDOW_BORDER = 16;
-/** Deviation of the noise that coding leaves, as a share of its step, as the windows should take it: found on pictures. */
-const NOISE_OF_STEP = 0.25;
-/** The same for clips, whose frames are coded by their neighbours. */
-const NOISE_OF_STEP_MOVING = 0.17;
-/** Chroma is coded more coarsely than luma. */
-const CHROMA = 1.2;
 
 export const compression: Treatment<CompressionSettings> = {
   id: 'compression',
@@ -57,9 +52,8 @@ export const compression: Treatment<CompressionSettings> = {
             [],
             { blockWidth: 16, blockHeight: 16 },
             {
-              sigma: settings.coding * (input.frames > 1 ? NOISE_OF_STEP_MOVING : NOISE_OF_STEP) * (index ? CHROMA : 1),
-              size: 0,
-              step: input.frames > 1 ? 4 : 2,
+              ...codingNoise(settings.coding, input.frames > 1, index > 0),
+              step: 2,
               threshold: 2.2,
               trust: 10,
               keep: settings.keep / 100,

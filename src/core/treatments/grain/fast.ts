@@ -2,6 +2,7 @@ import type { MotionField } from '../../kernels/reference/motion';
 import { shrinkGrain } from '../../kernels/shrink';
 import { cutPicture, type Picture, type Plane, type Region } from '../../picture/picture';
 import { levelsIn, MOTION, motionIn, neighboursOf, type Neighbours } from './align';
+import { codingNoise, grainNoise, together } from '../noise';
 import type { Stilled } from './standing';
 
 /** What the fast choice takes off. */
@@ -12,6 +13,8 @@ export interface Grains {
   /** Radii of a grain in samples of its plane. */
   size: number;
   chromaSize: number;
+  /** Quantiser step of a codec whose noise goes too; none where left out. */
+  step?: number;
   /** Share left in, in percent. */
   keep: number;
 }
@@ -78,8 +81,11 @@ function shrinkPlane(
   moving: boolean,
   current: Picture,
 ): Plane {
-  const sigma = index === 0 ? grains.luma : grains.chroma;
-  if (sigma === 0 || grains.keep >= 100) return original?.planes[index] ?? plane;
+  const noise = together(
+    grainNoise(index === 0 ? grains.luma : grains.chroma, index === 0 ? grains.size : grains.chromaSize),
+    codingNoise(grains.step ?? 0, moving, index > 0),
+  );
+  if (noise.sigma === 0 || grains.keep >= 100) return original?.planes[index] ?? plane;
   const sx = index ? current.info.chromaShiftX : 0,
     sy = index ? current.info.chromaShiftY : 0;
   const neighbours = near.pictures.map((p, i) => ({ plane: p.planes[index], motion: scaled(near.motions[i], sx, sy) }));
@@ -88,8 +94,7 @@ function shrinkPlane(
     neighbours,
     { blockWidth: MOTION.blockWidth >> sx, blockHeight: MOTION.blockHeight >> sy },
     {
-      sigma,
-      size: index === 0 ? grains.size : grains.chromaSize,
+      ...noise,
       step: moving ? 4 : 2,
       threshold: 2.2,
       trust: 10,

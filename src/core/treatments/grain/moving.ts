@@ -17,6 +17,7 @@ export function prepareMoving(window: Picture[], steering: Steering): Prepared {
     chroma: most(steering.grainChroma),
     size: most(steering.grainSize),
     chromaSize: 0,
+    step: most(steering.step),
     keep: 0,
   };
   const stilled = averageStanding(window, TEMPORAL_FRAMES, grains);
