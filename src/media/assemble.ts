@@ -1,6 +1,7 @@
 import { writeFile } from 'node:fs/promises';
 import type { StreamInfo } from '../core/picture/picture';
 import type { MediaFacts, TrackFacts } from './facts';
+import { FOREIGN } from './inputs';
 import { BIT_EXACT, fileArgument, lastComplaint, MediaError, runTool, SAFE_PROTOCOLS } from './tools';
 
 /** Pieces of the picture and the source whose other tracks go with it. */
@@ -125,7 +126,7 @@ async function join(request: AssembleRequest, maps: string[], muxer: string[]): 
     '0',
     '-i',
     fileArgument(request.listFile),
-    ...(maps.length || request.facts.chapters ? [...SAFE_PROTOCOLS, ...sourceInput(request)] : []),
+    ...(maps.length || request.facts.chapters ? [...FOREIGN, ...sourceInput(request)] : []),
     '-map',
     '0:v:0',
     '-c:v',
@@ -167,7 +168,7 @@ async function extract(request: AssembleRequest, track: TrackFacts, path: string
     '-nostats',
     '-v',
     'error',
-    ...SAFE_PROTOCOLS,
+    ...FOREIGN,
     ...sourceInput(request),
     '-map',
     `0:${track.index}`,

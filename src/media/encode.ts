@@ -1,8 +1,10 @@
 import { once } from 'node:events';
 import type { Writable } from 'node:stream';
 import { narrow } from '../core/kernels/depth';
-import type { Picture, StreamInfo } from '../core/picture/picture';
-import { planarName } from './pixelFormats';
+import { withFinerChroma } from '../core/picture/chroma';
+import { toRgbPlanes } from '../core/picture/matrix';
+import type { ColourDescription, Picture, StreamInfo } from '../core/picture/picture';
+import { writtenLayout, type PixelLayout } from './pixelFormats';
 import { BIT_EXACT, fileArgument, lastComplaint, MediaError, SAFE_PROTOCOLS, startTool } from './tools';
 
 /** Depth a stream is written at: the source's, and finer where treatments made finer samples. */
@@ -10,26 +12,35 @@ export function writtenDepth(info: StreamInfo): 8 | 10 | 12 | 16 {
   return info.depth <= 8 ? 8 : info.depth <= 10 ? 10 : info.depth <= 12 ? 12 : 16;
 }
 
+/** Format a stream's pictures are handed to the encoder in. */
+const layoutOf = (info: StreamInfo): PixelLayout => writtenLayout(info, writtenDepth(info));
+
 /** One picture as raw bytes of the written format. */
 export function packFrame(picture: Picture): Buffer {
   const { info } = picture;
-  const depth = writtenDepth(info);
-  const total = picture.planes.reduce((sum, p) => sum + p.data.length, 0);
+  const { depth, rgb, chromaShiftX, chromaShiftY } = layoutOf(info);
+  const planes = rgb ? gbr(picture) : withFinerChroma(picture, chromaShiftX, chromaShiftY).planes.map((p) => p.data);
+  const total = planes.reduce((sum, data) => sum + data.length, 0);
   const out = depth === 8 ? new Uint8Array(total) : new Uint16Array(total);
   let at = 0;
-  for (const { data } of picture.planes) {
+  for (const data of planes) {
     narrow(data, depth, info.colour.range === 'full', out, at);
     at += data.length;
   }
   return Buffer.from(out.buffer, out.byteOffset, out.byteLength);
 }
 
+/** In the order of ffmpeg's planar formats. */
+function gbr(picture: Picture): Uint16Array[] {
+  const { red, green, blue } = toRgbPlanes(picture);
+  return [green, blue, red];
+}
+
 const TRANSFER_TAG = { video: 'bt709', srgb: 'iec61966-2-1' } as const;
 const MATRIX_TAG = { bt601: 'smpte170m', bt709: 'bt709', bt2020: 'bt2020nc' } as const;
 
-/** Tags that say how the codes are meant. */
-function colourTags(info: StreamInfo): string[] {
-  const { matrix, range, transfer, primaries } = info.colour;
+/** Tags that say how the codes are meant; `rgb` of codes that are red, green and blue. */
+function colourTags({ matrix, range, transfer, primaries }: ColourDescription, rgb = false): string[] {
   const pal = matrix === 'bt601' && primaries === 'bt470bg';
   return [
     '-color_primaries',
@@ -37,7 +48,7 @@ function colourTags(info: StreamInfo): string[] {
     '-color_trc',
     matrix === 'bt601' && transfer === 'video' ? 'smpte170m' : TRANSFER_TAG[transfer],
     '-colorspace',
-    pal ? 'bt470bg' : MATRIX_TAG[matrix],
+    rgb ? 'rgb' : pal ? 'bt470bg' : MATRIX_TAG[matrix],
     '-color_range',
     range === 'limited' ? 'tv' : 'pc',
   ];
@@ -45,12 +56,11 @@ function colourTags(info: StreamInfo): string[] {
 
 /** Arguments that read raw frames of this stream from standard input. */
 function rawInput(info: StreamInfo): string[] {
-  const format = planarName(info.planes, info.chromaShiftX, info.chromaShiftY, writtenDepth(info));
   return [
     '-f',
     'rawvideo',
     '-pix_fmt',
-    format,
+    layoutOf(info).name,
     '-s',
     `${info.width}x${info.height}`,
     '-r',
@@ -70,9 +80,11 @@ function shape(info: StreamInfo): { filter: string; flags: string[] } {
   };
 }
 
-/** Lossless: FFV1 version 3, every frame by itself, sixteen slices with checksums each. */
+/** Lossless: FFV1 version 3, every frame by itself, sixteen slices with checksums each, or as many as a size that cuts chroma samples allows. */
 export function masterCodec(info: StreamInfo): string[] {
   const { filter, flags } = shape(info);
+  const { chromaShiftX, chromaShiftY } = layoutOf(info);
+  const wholeChroma = info.width % (1 << chromaShiftX) === 0 && info.height % (1 << chromaShiftY) === 0;
   return [
     '-vf',
     filter,
@@ -86,14 +98,13 @@ export function masterCodec(info: StreamInfo): string[] {
     '0',
     '-g',
     '1',
-    '-slices',
-    '16',
+    ...(wholeChroma ? ['-slices', '16'] : []),
     '-slicecrc',
     '1',
     '-threads',
     '1',
     ...flags,
-    ...colourTags(info),
+    ...colourTags(info.colour, info.rgb),
   ];
 }
 
@@ -101,9 +112,12 @@ export function masterCodec(info: StreamInfo): string[] {
 export function accessCodec(info: StreamInfo): string[] {
   const { filter, flags } = shape(info);
   const even = info.width % 2 || info.height % 2 ? `,crop=${info.width & ~1}:${info.height & ~1}` : '';
+  // Players expect luma and colour differences in limited range.
+  const colour: ColourDescription = info.rgb ? { ...info.colour, range: 'limited' } : info.colour;
+  const converted = info.rgb ? `,scale=out_color_matrix=${colour.matrix}:out_range=tv:flags=accurate_rnd+full_chroma_int` : '';
   return [
     '-vf',
-    `${filter}${even}`,
+    `${filter}${even}${converted}`,
     '-c:v',
     'libx264',
     '-preset',
@@ -119,7 +133,7 @@ export function accessCodec(info: StreamInfo): string[] {
     '-threads',
     '1',
     ...flags,
-    ...colourTags(info),
+    ...colourTags(colour),
   ];
 }
 

@@ -1,4 +1,5 @@
-import { fileArgument, runTool, SAFE_PROTOCOLS } from './tools';
+import { FOREIGN } from './inputs';
+import { fileArgument, runTool } from './tools';
 
 /** Seconds at the end that are decoded. */
 const LAST = 1.5;
@@ -7,7 +8,7 @@ const BROKEN = /damaged|truncated|invalid data|corrupt|incomplete|overread|parti
 
 /** Whether a video's last frames decode whole: where a copy was broken off, the last one does not. */
 export async function endsWhole(path: string): Promise<boolean> {
-  const tail = ['-v', 'error', ...SAFE_PROTOCOLS, '-sseof', `-${LAST}`, '-i', fileArgument(path), '-map', '0:v:0', '-f', 'null', '-'];
+  const tail = ['-v', 'error', ...FOREIGN, '-sseof', `-${LAST}`, '-i', fileArgument(path), '-map', '0:v:0', '-f', 'null', '-'];
   const { stderr } = await runTool('ffmpeg', tail);
   return !BROKEN.test(stderr);
 }

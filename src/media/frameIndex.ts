@@ -1,5 +1,6 @@
 import { reduceRational, type Rational } from '../core/picture/picture';
-import { fileArgument, lastComplaint, runTool, SAFE_PROTOCOLS } from './tools';
+import { FOREIGN } from './inputs';
+import { fileArgument, lastComplaint, runTool } from './tools';
 
 /** When every frame of a video is shown, from its packets. */
 export interface FrameIndex {
@@ -47,7 +48,7 @@ export async function readFrameIndex(path: string, timeBase: string, rates: Rati
   const result = await runTool('ffprobe', [
     '-v',
     'error',
-    ...SAFE_PROTOCOLS,
+    ...FOREIGN,
     '-select_streams',
     'V:0',
     '-show_entries',

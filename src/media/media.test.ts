@@ -99,7 +99,7 @@ describe('probe', () => {
 
   it('never follows a playlist to other files or hosts', async () => {
     writeFileSync(at('list.m3u8'), '#EXTM3U\n#EXT-X-TARGETDURATION:1\n#EXTINF:1,\nhttp://127.0.0.1:9/x.ts\n#EXT-X-ENDLIST\n');
-    await expect(probe(at('list.m3u8'))).rejects.toThrow('no picture and no video');
+    await expect(probe(at('list.m3u8'))).rejects.toThrow('list of other files');
   });
 });
 

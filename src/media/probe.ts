@@ -1,14 +1,18 @@
 import { open, stat } from 'node:fs/promises';
 import { defaultMatrix } from '../core/picture/matrix';
-import { reduceRational, type ColourDescription, type FieldOrder, type Rational } from '../core/picture/picture';
+import { reduceRational, type ColourDescription, type FieldOrder, type Rational, type SampleRange } from '../core/picture/picture';
 import { endsWhole } from './ending';
 import type { MediaFacts, TrackFacts } from './facts';
 import { readFrameIndex, type FrameIndex } from './frameIndex';
 import { MAX_FRAME_PIXELS, tooLarge } from './limits';
-import { layoutFor } from './pixelFormats';
+import { hasAlpha, layoutFor, type PixelLayout } from './pixelFormats';
 import { codedStep } from './quantiser';
-import { probeStill, stillFormat } from './stillProbe';
-import { fileArgument, lastComplaint, MediaError, runTool, SAFE_PROTOCOLS } from './tools';
+import { NO_ALPHA, probeCodedStill, probeStill, sharpFormat, targa } from './stillProbe';
+import { FOREIGN, holdsOnePicture } from './inputs';
+import { fileArgument, lastComplaint, MediaError, runTool } from './tools';
+
+/** Bytes of a file's start and end that tell its format. */
+const HEAD = 64;
 
 export interface Probed {
   facts: MediaFacts;
@@ -51,23 +55,31 @@ interface ProbeOutput {
  * @throws MediaError, in words, for a file that is empty, no picture and no video, or too large in pixels.
  */
 export async function probe(path: string): Promise<Probed> {
-  const { size } = await stat(path);
+  const about = await stat(path);
+  if (!about.isFile()) throw new MediaError('It is no regular file.');
+  const { size } = about;
   if (size === 0) throw new MediaError('The file is empty.');
-  const head = Buffer.alloc(32);
+  const head = Buffer.alloc(HEAD),
+    tail = Buffer.alloc(HEAD);
   const file = await open(path, 'r');
   try {
-    await file.read(head, 0, 32, 0);
+    await file.read(head, 0, HEAD, 0);
+    await file.read(tail, 0, HEAD, Math.max(0, size - HEAD));
   } finally {
     await file.close();
   }
-  return stillFormat(head) ? { facts: await probeStill(path, size) } : probeMoving(path, size);
+  const still = sharpFormat(head) && (await probeStill(path, size));
+  if (still) return { facts: still };
+  const unsigned = targa(head, tail, path);
+  return unsigned ? { facts: probeCodedStill(unsigned, size) } : probeCoded(path, size);
 }
 
-async function probeMoving(path: string, bytes: number): Promise<Probed> {
+/** Facts of what ffmpeg reads. */
+async function probeCoded(path: string, bytes: number): Promise<Probed> {
   const result = await runTool('ffprobe', [
     '-v',
     'error',
-    ...SAFE_PROTOCOLS,
+    ...FOREIGN,
     '-of',
     'json',
     '-show_format',
@@ -87,6 +99,10 @@ async function probeMoving(path: string, bytes: number): Promise<Probed> {
   if (/^(ansi|bintext|xbin|idf)$/.test(video.codec_name ?? '') || output.format.format_name === 'tty')
     throw new MediaError('The file is no picture and no video.');
   if (video.width * video.height > MAX_FRAME_PIXELS) throw new MediaError(tooLarge(video.width, video.height));
+  if (holdsOnePicture(output.format.format_name ?? '')) {
+    const { width, height, codec_name: codec = 'unknown', pix_fmt: pixelFormat = 'gbrp' } = video;
+    return { facts: probeCodedStill({ codec, pixelFormat, width, height }, bytes) };
+  }
   const index = await readFrameIndex(path, video.time_base ?? '1/1000', candidateRates(video));
   if (index.frames === 0) throw new MediaError('The file announces a video but holds no frame of it.');
   const layout = layoutFor(video.pix_fmt ?? 'yuv420p');
@@ -109,7 +125,8 @@ async function probeMoving(path: string, bytes: number): Promise<Probed> {
       chromaShiftY: layout.chromaShiftY,
       planes: layout.planes,
       depth: layout.depth,
-      colour: colourOf(video, layout.full),
+      ...(layout.rgb && { rgb: true }),
+      colour: colourOf(video, layout),
       fieldOrder: fieldOrder(video.field_order),
       frames: index.frames,
       rate: index.rate,
@@ -125,7 +142,7 @@ async function probeMoving(path: string, bytes: number): Promise<Probed> {
     notes: [],
   };
   if (facts.variableRate) facts.notes.push('the frames come at uneven times; they are put on an even rate, each at its nearest time');
-  if (layout.converted) facts.notes.push(`decoded as ${layout.name} from ${video.pix_fmt}`);
+  if (hasAlpha(facts.pixelFormat)) facts.notes.push(NO_ALPHA);
   facts.notes.push(...soundApart(streams, video));
   const turned = video.side_data_list?.find((d) => d.rotation)?.rotation;
   if (turned) facts.notes.push(`the container asks for a turn of ${turned} degrees, which is left to the player`);
@@ -153,6 +170,8 @@ function parse(stdout: Buffer): ProbeOutput {
 }
 
 function notMedia(stderr: string): string {
+  if (/not on whitelist|Invalid argument$/i.test(stderr.trim()))
+    return 'The file is a list of other files, or of a format that is not taken in.';
   if (stderr.includes('moov atom not found'))
     return 'The file is cut off: the index at its end (moov) is missing, so its frames cannot be found.';
   return `The file is no picture and no video, or too damaged to tell (${lastComplaint(stderr)}).`;
@@ -198,16 +217,22 @@ const PRIMARIES: Record<string, ColourDescription['primaries']> = {
 };
 
 /** Tags, with the usual defaults where they are silent: BT.601 for SD, BT.709 for HD. */
-function colourOf(video: ProbeStream, full: boolean): ColourDescription {
+function colourOf(video: ProbeStream, layout: PixelLayout): ColourDescription {
   const height = video.height ?? 0;
   const matrix = MATRICES[video.color_space ?? ''] ?? defaultMatrix(height);
   const sd = height === 576 || height === 288 ? 'bt470bg' : 'smpte170m';
   return {
     matrix,
-    range: full || video.color_range === 'pc' ? 'full' : 'limited',
+    range: rangeOf(video, layout),
     transfer: video.color_transfer === 'iec61966-2-1' ? 'srgb' : 'video',
     primaries: PRIMARIES[video.color_primaries ?? ''] ?? (matrix === 'bt601' ? sd : matrix === 'bt2020' ? 'bt2020' : 'bt709'),
   };
+}
+
+function rangeOf({ color_range: tag }: ProbeStream, { rgb, planes, full }: PixelLayout): SampleRange {
+  if (rgb) return 'full';
+  if (planes === 1 && tag === 'tv') return 'limited';
+  return full || tag === 'pc' ? 'full' : 'limited';
 }
 
 const BITMAP_SUBTITLES = new Set(['dvd_subtitle', 'hdmv_pgs_subtitle', 'dvb_subtitle', 'xsub']);

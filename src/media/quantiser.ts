@@ -1,5 +1,6 @@
 import { open } from 'node:fs/promises';
-import { fileArgument, runTool, SAFE_PROTOCOLS } from './tools';
+import { FOREIGN } from './inputs';
+import { fileArgument, runTool } from './tools';
 
 /**
  * Steps of the codecs' quantisers in codes of 255 on orthonormal coefficients, as treatments mean them, from the numbers that
@@ -21,7 +22,7 @@ export async function codedStep(path: string, codec: string, from: number): Prom
   const step = STEP[codec];
   if (!step) return undefined;
   const { stderr } = await runTool('ffmpeg', [
-    ...['-hide_banner', '-nostats', '-debug', 'qp', '-threads', '1', ...SAFE_PROTOCOLS],
+    ...['-hide_banner', '-nostats', '-debug', 'qp', '-threads', '1', ...FOREIGN],
     ...['-ss', from.toFixed(3), '-i', fileArgument(path), '-map', '0:v:0', '-frames:v', '6', '-an', '-f', 'null', '-'],
   ]);
   const told = numbersTold(stderr, codec);

@@ -1,45 +1,55 @@
-import { open } from 'node:fs/promises';
 import sharp, { type Metadata } from 'sharp';
 import type { MediaFacts } from './facts';
 import { MAX_FRAME_PIXELS, tooLarge } from './limits';
+import { hasAlpha, layoutFor } from './pixelFormats';
 import { jpegStep } from './quantiser';
-import { fileArgument, MediaError, runTool, SAFE_PROTOCOLS } from './tools';
+import { MediaError } from './tools';
 
-/** Still format by its first bytes. */
-export function stillFormat(head: Buffer): 'jpeg' | 'png' | 'tiff' | 'webp' | 'bmp' | undefined {
+/** Said of what has an alpha channel. */
+export const NO_ALPHA = 'transparency is left out of results; the original keeps it';
+
+/** Still formats that sharp decodes, by their first bytes; the others are ffmpeg's. */
+export function sharpFormat(head: Buffer): 'jpeg' | 'png' | 'tiff' | 'webp' | 'heif' | 'gif' | undefined {
   const text = head.toString('latin1');
   if (text.startsWith('\xff\xd8\xff')) return 'jpeg';
   if (text.startsWith('\x89PNG\r\n\x1a\n')) return 'png';
   if (/^(II\*\0|MM\0\*|II\+\0|MM\0\+)/.test(text)) return 'tiff';
   if (text.startsWith('RIFF') && text.slice(8, 12) === 'WEBP') return 'webp';
-  if (text.startsWith('BM') && head.readUInt32LE(6) === 0) return 'bmp';
+  if (/^....ftyp(avif|heic|heix|mif1)/s.test(text)) return 'heif';
+  if (/^GIF8[79]a/.test(text)) return 'gif';
   return undefined;
 }
 
-/** Facts of a still. Width and height are as seen, after the turn its tags ask for. */
-export async function probeStill(path: string, bytes: number): Promise<MediaFacts> {
-  const head = await readHead(path);
-  return stillFormat(head) === 'bmp' ? probeBmp(path, bytes) : probeSharp(path, bytes);
+/** Containers of stills whose frames sharp decodes. */
+export const SHARP_CONTAINERS = new Set(['jpeg', 'png', 'tiff', 'webp', 'heif', 'gif']);
+
+/**
+ * A Truevision picture by its header, for it has no signature: that is plausible, and its name or its last bytes say so too
+ * (Truevision TGA File Format Specification 2.0).
+ */
+export function targa(head: Buffer, tail: Buffer, name: string): CodedPicture | undefined {
+  const [, palette, kind] = head,
+    width = head.readUInt16LE(12),
+    height = head.readUInt16LE(14),
+    bits = head[16];
+  const plausible = palette <= 1 && [1, 2, 3, 9, 10, 11].includes(kind) && width * height > 0 && [8, 15, 16, 24, 32].includes(bits);
+  if (!plausible || !(tail.includes('TRUEVISION-XFILE.') || /\.(tga|icb|vda|vst)$/i.test(name))) return undefined;
+  return { codec: 'targa', pixelFormat: kind % 8 === 3 ? 'gray' : bits === 32 ? 'bgra' : 'bgr24', width, height };
 }
 
-async function readHead(path: string): Promise<Buffer> {
-  const file = await open(path, 'r');
-  try {
-    const head = Buffer.alloc(32);
-    await file.read(head, 0, 32, 0);
-    return head;
-  } finally {
-    await file.close();
-  }
-}
-
-async function probeSharp(path: string, bytes: number): Promise<MediaFacts> {
+/**
+ * Facts of a still that sharp reads. Width and height are as seen, after the turn its tags ask for.
+ * @returns nothing for pictures that move.
+ */
+export async function probeStill(path: string, bytes: number): Promise<MediaFacts | undefined> {
   let meta: Metadata;
   try {
     meta = await sharp(path, { limitInputPixels: false, failOn: 'none' }).metadata();
   } catch (error) {
     throw new MediaError(`The picture cannot be read: ${(error as Error).message.split('\n')[0]}.`);
   }
+  if (meta.format === 'gif' && (meta.pages ?? 1) > 1) return undefined;
+  if (meta.format === 'heif' && meta.compression !== 'av1') throw new MediaError('HEIC pictures are not read; save it as JPEG, AVIF or TIFF.');
   if (!meta.width || !meta.height) throw new MediaError('The picture has no size.');
   if (meta.width * meta.height > MAX_FRAME_PIXELS) throw new MediaError(tooLarge(meta.width, meta.height));
   const turned = (meta.orientation ?? 1) >= 5;
@@ -51,7 +61,7 @@ async function probeSharp(path: string, bytes: number): Promise<MediaFacts> {
   }
   const deep = meta.depth === 'ushort' || meta.depth === 'short' || meta.depth === 'float';
   const notes: string[] = [];
-  if (meta.hasAlpha) notes.push('transparency is left out of results; the original keeps it');
+  if (meta.hasAlpha) notes.push(NO_ALPHA);
   if ((meta.pages ?? 1) > 1) notes.push(`the file holds ${meta.pages} pages; the first is taken`);
   return still({
     container: meta.format ?? 'unknown',
@@ -68,33 +78,28 @@ async function probeSharp(path: string, bytes: number): Promise<MediaFacts> {
   });
 }
 
-async function probeBmp(path: string, bytes: number): Promise<MediaFacts> {
-  const result = await runTool('ffprobe', [
-    '-v',
-    'error',
-    ...SAFE_PROTOCOLS,
-    '-f',
-    'bmp_pipe',
-    '-show_entries',
-    'stream=width,height',
-    '-of',
-    'csv=p=0',
-    fileArgument(path),
-  ]);
-  const [width, height] = result.stdout.toString().trim().split(',').map(Number);
-  if (!width || !height) throw new MediaError('The bitmap cannot be read; it is cut off or damaged.');
+/** What ffprobe says of a picture. */
+export interface CodedPicture {
+  codec: string;
+  pixelFormat: string;
+  width: number;
+  height: number;
+}
+
+/** Facts of a still that ffmpeg reads. */
+export function probeCodedStill({ codec, pixelFormat, width, height }: CodedPicture, bytes: number): MediaFacts {
   if (width * height > MAX_FRAME_PIXELS) throw new MediaError(tooLarge(width, height));
+  const layout = layoutFor(pixelFormat);
   return still({
-    container: 'bmp',
-    pixelFormat: 'bmp',
+    container: codec,
+    pixelFormat,
     bytes,
     width,
     height,
-    grey: false,
-    depth: 8,
-    density: undefined,
+    grey: layout.planes === 1,
+    depth: layout.depth > 8 ? 16 : 8,
     damage: [],
-    notes: [],
+    notes: hasAlpha(pixelFormat) ? [NO_ALPHA] : [],
   });
 }
 

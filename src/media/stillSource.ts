@@ -4,7 +4,9 @@ import { wholeRegion, type Picture, type StreamInfo } from '../core/picture/pict
 import type { FrameSource } from '../core/plan/executor';
 import type { MediaFacts } from './facts';
 import { MAX_FRAME_PIXELS } from './limits';
-import { fileArgument, lastComplaint, MediaError, runTool, SAFE_PROTOCOLS } from './tools';
+import { SHARP_CONTAINERS } from './stillProbe';
+import { FOREIGN, FOREIGN_TARGA } from './inputs';
+import { fileArgument, lastComplaint, MediaError, runTool } from './tools';
 
 /** A still as a source of one frame, decoded once and kept. */
 export class StillSource implements FrameSource {
@@ -27,13 +29,7 @@ export class StillSource implements FrameSource {
 
   private async decode(): Promise<Picture> {
     const { info } = this;
-    if (this.facts.container === 'bmp') {
-      const size = ['-f', 'rawvideo', '-pix_fmt', 'rgb24', 'pipe:1'];
-      const result = await runTool('ffmpeg', ['-v', 'error', ...SAFE_PROTOCOLS, '-f', 'bmp_pipe', '-i', fileArgument(this.path), ...size]);
-      if (result.stdout.length !== info.width * info.height * 3)
-        throw new MediaError(`The bitmap cannot be decoded: ${lastComplaint(result.stderr)}.`);
-      return fromRgb(new Uint8Array(result.stdout), 3, info);
-    }
+    if (!SHARP_CONTAINERS.has(this.facts.container)) return this.decodeCoded();
     const deep = info.depth > 8;
     const tagged = await hasForeignProfile(this.path);
     let image = sharp(this.path, { limitInputPixels: MAX_FRAME_PIXELS, failOn: 'none', ignoreIcc: !tagged }).autoOrient().removeAlpha();
@@ -46,6 +42,22 @@ export class StillSource implements FrameSource {
       : new Uint8Array(data.buffer, data.byteOffset, data.length);
     const picture = fromRgb(samples, info.planes === 1 ? 1 : 3, info);
     return { ...picture, region: wholeRegion(info) };
+  }
+
+  private async decodeCoded(): Promise<Picture> {
+    const { info } = this;
+    const deep = info.depth > 8,
+      grey = info.planes === 1;
+    const format = grey ? (deep ? 'gray16le' : 'gray') : deep ? 'rgb48le' : 'rgb24';
+    const input = this.facts.codec === 'targa' ? FOREIGN_TARGA : FOREIGN;
+    const { stdout, stderr } = await runTool('ffmpeg', [
+      ...['-v', 'error', ...input, '-i', fileArgument(this.path), '-frames:v', '1'],
+      ...['-sws_flags', 'accurate_rnd+full_chroma_int+full_chroma_inp', '-f', 'rawvideo', '-pix_fmt', format, 'pipe:1'],
+    ]);
+    const bytes = info.width * info.height * (grey ? 1 : 3) * (deep ? 2 : 1);
+    if (stdout.length !== bytes) throw new MediaError(`The picture cannot be decoded: ${lastComplaint(stderr)}.`);
+    const samples = new Uint8Array(stdout);
+    return fromRgb(deep ? new Uint16Array(samples.buffer) : samples, grey ? 1 : 3, info);
   }
 }
 

@@ -1,12 +1,14 @@
 import type { ChildProcess } from 'node:child_process';
 import type { Readable } from 'node:stream';
 import { widen } from '../core/kernels/depth';
+import { fromRgbPlanes } from '../core/picture/matrix';
 import { chromaSize, newPlane, wholeRegion, type Picture, type StreamInfo } from '../core/picture/picture';
 import type { FrameSource } from '../core/plan/executor';
 import type { MediaFacts } from './facts';
 import type { FrameIndex } from './frameIndex';
 import { layoutFor, type PixelLayout } from './pixelFormats';
-import { fileArgument, MediaError, SAFE_PROTOCOLS, startTool } from './tools';
+import { FOREIGN } from './inputs';
+import { fileArgument, MediaError, startTool } from './tools';
 
 /** Codecs that know no fields. */
 const WHOLE_FRAMES = new Set(
@@ -165,7 +167,7 @@ class Decoder {
       '-nostats',
       '-v',
       'info',
-      ...SAFE_PROTOCOLS,
+      ...FOREIGN,
       '-noautorotate',
       '-copyts',
       ...(seek === undefined ? [] : ['-noaccurate_seek', '-ss', seek.toFixed(6)]),
@@ -179,7 +181,7 @@ class Decoder {
       '-sn',
       '-dn',
       '-vf',
-      'showinfo=checksum=0',
+      `showinfo=checksum=0${layout.by ? `,format=${layout.by}` : ''}`,
       '-vsync',
       'passthrough',
       '-f',
@@ -255,6 +257,10 @@ class Decoder {
       at += bytes;
       return plane;
     });
+    if (layout.rgb) {
+      const [green, blue, red] = planes.map((plane) => plane.data);
+      return fromRgbPlanes(red, green, blue, info);
+    }
     return { info, region: wholeRegion(info), planes };
   }
 }

@@ -4,7 +4,7 @@ import { measureGrain } from '../core/condition/grain';
 import type { ConditionReport } from '../core/condition/report';
 import { examine } from '../core/condition/examine';
 import { toScreen } from '../core/picture/screen';
-import { displayWidth, planeRegion, wholeRegion, type Picture, type Region, type StreamInfo } from '../core/picture/picture';
+import { chromaGrid, displayWidth, growRegion, planeRegion, wholeRegion, type Picture, type Region, type StreamInfo } from '../core/picture/picture';
 import { PictureCache } from '../core/plan/cache';
 import { Cancelled, PlanRun } from '../core/plan/executor';
 import { evidenceMap, inventedShare, paintEvidence, supportedSteps, type EvidenceMap } from '../core/plan/evidence';
@@ -140,7 +140,7 @@ function figuresOf({ planes: [luma] }: Picture): ProofFigures {
 }
 
 /** Whole pixels of a stream that cover a part of the plan's output. */
-function partOf(wanted: Place, whole: Place, info: { width: number; height: number }): Region {
+function partOf(wanted: Place, whole: Place, info: StreamInfo): Region {
   const sx = info.width / whole.width,
     sy = info.height / whole.height;
   const clampTo = (v: number, most: number): number => Math.min(most, Math.max(0, v));
@@ -149,14 +149,7 @@ function partOf(wanted: Place, whole: Place, info: { width: number; height: numb
   const right = clampTo(Math.ceil((wanted.x + wanted.width - whole.x) * sx), info.width),
     bottom = clampTo(Math.ceil((wanted.y + wanted.height - whole.y) * sy), info.height);
   // Chroma samples stay whole.
-  const ex = x & ~1,
-    ey = y & ~1;
-  return {
-    x: ex,
-    y: ey,
-    width: Math.max(2, Math.min(info.width, (right + 1) & ~1) - ex),
-    height: Math.max(2, Math.min(info.height, (bottom + 1) & ~1) - ey),
-  };
+  return growRegion({ x, y, width: Math.max(1, right - x), height: Math.max(1, bottom - y) }, 0, chromaGrid(info), info);
 }
 
 /** The picture for the screen, reduced where it is larger than asked for. */

@@ -1,5 +1,5 @@
 import { kernels } from '../kernels/wasm';
-import { newPlane, NEUTRAL_CHROMA, type ColourDescription, type Matrix, type Picture, type Plane, type StreamInfo } from './picture';
+import { newPlane, NEUTRAL_CHROMA, wholeRegion, type ColourDescription, type Matrix, type Picture, type Plane, type StreamInfo } from './picture';
 
 /** Weights of red and blue in luma: Recommendations ITU-R BT.601, BT.709, BT.2020. */
 export const LUMA_WEIGHTS: Record<Matrix, { red: number; blue: number }> = {
@@ -104,20 +104,19 @@ function chromaRows(picture: Picture): (row: number) => { cb: Float32Array; cr: 
   const line = { cb: new Float32Array(y.width), cr: new Float32Array(y.width) };
   if (!cb) return () => line;
   const fill = (plane: Plane, row: number, to: Float32Array): void => {
-    const place = sy ? (row + 0.5) / 2 - 0.5 : row;
+    const place = (row + 0.5) / (1 << sy) - 0.5;
     const r0 = Math.max(0, Math.floor(place)),
       r1 = Math.min(plane.height - 1, Math.floor(place) + 1);
-    const fy = sy ? place - Math.floor(place) : 0;
+    const fy = place - Math.floor(place);
     const a = r0 * plane.width,
       b = r1 * plane.width,
       last = plane.width - 1;
+    const at = (c: number): number => plane.data[a + c] + (plane.data[b + c] - plane.data[a + c]) * fy;
     for (let x = 0; x < to.length; x++) {
-      const c = x >> sx;
-      const v0 = plane.data[a + c] + (plane.data[b + c] - plane.data[a + c]) * fy;
-      if (sx && x & 1 && c < last) {
-        const v1 = plane.data[a + c + 1] + (plane.data[b + c + 1] - plane.data[a + c + 1]) * fy;
-        to[x] = (v0 + v1) / 2;
-      } else to[x] = v0;
+      const c = x >> sx,
+        beyond = (x - (c << sx)) / (1 << sx);
+      const v = at(c);
+      to[x] = beyond > 0 && c < last ? v + (at(c + 1) - v) * beyond : v;
     }
   };
   return (row) => {
@@ -125,6 +124,39 @@ function chromaRows(picture: Picture): (row: number) => { cb: Float32Array; cr: 
     fill(cr, row, line.cr);
     return line;
   };
+}
+
+/** Full-range planes of red, green and blue, 16 bits each. */
+export function toRgbPlanes({ info, planes: [y, cb, cr] }: Picture): { red: Uint16Array; green: Uint16Array; blue: Uint16Array } {
+  const { black, luma, chroma } = codes(info.colour.range);
+  const m = toRgbMatrix(info.colour.matrix);
+  const gainY = 65535 / luma,
+    gainC = 65535 / chroma;
+  const [red, green, blue] = [0, 1, 2].map(() => new Uint16Array(y.data.length));
+  for (let i = 0; i < red.length; i++) {
+    const l = (y.data[i] - black) * gainY,
+      b = (cb.data[i] - NEUTRAL_CHROMA) * gainC,
+      r = (cr.data[i] - NEUTRAL_CHROMA) * gainC;
+    red[i] = clamp(l + m[0][2] * r);
+    green[i] = clamp(l + m[1][1] * b + m[1][2] * r);
+    blue[i] = clamp(l + m[2][1] * b);
+  }
+  return { red, green, blue };
+}
+
+/** And back: a full-range 4:4:4 picture. */
+export function fromRgbPlanes(red: Uint16Array, green: Uint16Array, blue: Uint16Array, info: StreamInfo): Picture {
+  const planes = [0, 1, 2].map(() => newPlane(info.width, info.height));
+  const m = fromRgbMatrix(info.colour.matrix);
+  for (let i = 0; i < red.length; i++) mix(planes, i, m, red[i], green[i], blue[i]);
+  return { info, region: wholeRegion(info), planes };
+}
+
+/** Puts luma and colour differences of one pixel in their planes. */
+function mix([y, cb, cr]: Plane[], i: number, m: number[][], r: number, g: number, b: number): void {
+  y.data[i] = clamp(m[0][0] * r + m[0][1] * g + m[0][2] * b);
+  cb.data[i] = clamp(NEUTRAL_CHROMA + m[1][0] * r + m[1][1] * g + m[1][2] * b);
+  cr.data[i] = clamp(NEUTRAL_CHROMA + m[2][0] * r + m[2][1] * g + m[2][2] * b);
 }
 
 /** A full-range 4:4:4 (or monochrome) picture from interleaved samples. */
@@ -138,12 +170,7 @@ export function fromRgb(samples: Uint8Array | Uint16Array, channels: 1 | 3, info
       planes[0].data[i] = samples[i] * scale;
       continue;
     }
-    const r = samples[3 * i] * scale,
-      g = samples[3 * i + 1] * scale,
-      b = samples[3 * i + 2] * scale;
-    planes[0].data[i] = clamp(m[0][0] * r + m[0][1] * g + m[0][2] * b);
-    planes[1].data[i] = clamp(NEUTRAL_CHROMA + m[1][0] * r + m[1][1] * g + m[1][2] * b);
-    planes[2].data[i] = clamp(NEUTRAL_CHROMA + m[2][0] * r + m[2][1] * g + m[2][2] * b);
+    mix(planes, i, m, samples[3 * i] * scale, samples[3 * i + 1] * scale, samples[3 * i + 2] * scale);
   }
-  return { info, region: { x: 0, y: 0, width: info.width, height: info.height }, planes };
+  return { info, region: wholeRegion(info), planes };
 }

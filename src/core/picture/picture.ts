@@ -47,6 +47,8 @@ export interface StreamInfo {
   planes: 1 | 3;
   /** Bits a sample had in the source. */
   depth: number;
+  /** Whether the file holds red, green and blue: the planes are luma and colour differences of 16 bits, of which the same ones come back. */
+  rgb?: boolean;
   colour: ColourDescription;
   fieldOrder: FieldOrder;
   /** Frames; 1 for a still. */
@@ -88,6 +90,9 @@ export const SIGMA_UNIT = 256;
 export function wholeRegion(info: { width: number; height: number }): Region {
   return { x: 0, y: 0, width: info.width, height: info.height };
 }
+
+/** Pixels, sideways and downwards alike, to which regions are aligned so that chroma samples and pairs of lines stay whole. */
+export const chromaGrid = (info: StreamInfo): number => 1 << Math.max(1, info.chromaShiftX, info.chromaShiftY);
 
 export function chromaSize(info: StreamInfo, width: number, height: number): { width: number; height: number } {
   return {

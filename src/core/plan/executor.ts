@@ -1,4 +1,4 @@
-import { contains, cutPicture, growRegion, wholeRegion, type Picture, type Region, type StreamInfo } from '../picture/picture';
+import { chromaGrid, contains, cutPicture, growRegion, wholeRegion, type Picture, type Region, type StreamInfo } from '../picture/picture';
 import type { PictureCache } from './cache';
 import { BORDER, cellsCover } from '../networks/cells';
 import { clean } from '../networks/clean';
@@ -106,9 +106,9 @@ export class PlanRun {
     const input = this.streams[index],
       output = this.streams[index + 1];
     const needs = treatment.needs(settings, input);
-    const wanted = needs.whole ? wholeRegion(output) : growRegion(region, 0, 2, output);
+    const wanted = needs.whole ? wholeRegion(output) : growRegion(region, 0, chromaGrid(output), output);
     const from = treatment.regionAt ? treatment.regionAt(wanted, settings, input) : wanted;
-    const part = needs.whole ? wholeRegion(input) : growRegion(from, needs.border, Math.max(2, needs.grid), input);
+    const part = needs.whole ? wholeRegion(input) : growRegion(from, needs.border, Math.max(chromaGrid(input), needs.grid), input);
     const frame = treatment.frameAt ? treatment.frameAt(n, settings, input) : n;
     const window: Picture[] = [];
     for (let at = frame - needs.before; at <= frame + needs.after; at++) {
@@ -116,7 +116,7 @@ export class PlanRun {
       if (this.options.cancelled?.()) throw new Cancelled();
     }
     // A treatment that needs no border of its own must not see more than it was asked for.
-    const exact = needs.border === 0 && !needs.whole ? window.map((p) => cutPicture(p, growRegion(from, 0, 2, input))) : window;
+    const exact = needs.border === 0 && !needs.whole ? window.map((p) => cutPicture(p, growRegion(from, 0, chromaGrid(input), input))) : window;
     const share = <T>(make: () => T): T => this.once(`${index}/${frame}/${JSON.stringify(part)}`, make);
     const start = performance.now();
     const made = await treatment.apply(exact, settings, { frame: n, region: wanted, asked: region, input, output, share });

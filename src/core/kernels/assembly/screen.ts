@@ -2,9 +2,9 @@
 
 /** Chroma at luma's places along one row: bilinear between samples, in 32-bit floats less neutral. */
 function chromaRow(plane: usize, width: i32, height: i32, row: i32, shiftX: i32, shiftY: i32, to: usize, count: i32): void {
-  const place: f32 = shiftY ? (<f32>row + 0.5) / 2 - 0.5 : <f32>row;
+  const place: f32 = (<f32>row + 0.5) / <f32>(1 << shiftY) - 0.5;
   const base = <i32>Mathf.floor(place);
-  const fy = shiftY ? place - <f32>base : 0;
+  const fy = place - <f32>base;
   const a = plane + (max(0, base) * width << 1), b = plane + (min(height - 1, base + 1) * width << 1);
   let before: f32 = 0;
   for (let c = 0; c < width; c++) {
@@ -14,10 +14,13 @@ function chromaRow(plane: usize, width: i32, height: i32, row: i32, shiftX: i32,
       store<f32>(to + (c << 2), v);
       continue;
     }
-    const x = c << 1;
-    if (c > 0) store<f32>(to + ((x - 1) << 2), (before + v) * 0.5);
+    const x = c << shiftX, apart = 1 << shiftX;
+    if (c > 0) {
+      const each: f32 = (v - before) / <f32>apart;
+      for (let k = 1; k < apart; k++) store<f32>(to + ((x - apart + k) << 2), before + each * <f32>k);
+    }
     if (x < count) store<f32>(to + (x << 2), v);
-    if (c == width - 1 && x + 1 < count) store<f32>(to + ((x + 1) << 2), v);
+    if (c == width - 1) for (let k = x + 1; k < min(count, x + apart); k++) store<f32>(to + (k << 2), v);
     before = v;
   }
 }

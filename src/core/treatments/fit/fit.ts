@@ -1,5 +1,6 @@
 import {
   NEUTRAL_CHROMA,
+  chromaGrid,
   displayWidth,
   growRegion,
   lumaLimits,
@@ -32,18 +33,19 @@ export class FitSettings {
   height = 1080;
 }
 
-/** Where the picture, at its new size, lies in the frame. Offsets are even, so that chroma samples stay whole. */
-function placed(settings: FitSettings, input: StreamInfo): { size: { width: number; height: number }; x: number; y: number } {
+/** Where the picture, at its new size, lies in the frame. Offsets keep chroma samples whole. */
+function placed(settings: FitSettings, input: StreamInfo): { size: { width: number; height: number }; x: number; y: number; grid: number } {
   const wide = displayWidth(input);
   const scales = [settings.width / wide, settings.height / input.height];
   const scale = settings.mode === 'bars' ? Math.min(...scales) : Math.max(...scales);
-  const even = (v: number): number => 2 * Math.round(v / 2);
-  const size = { width: even(wide * scale), height: even(input.height * scale) };
+  const grid = chromaGrid(input);
+  const onGrid = (v: number): number => grid * Math.round(v / grid);
+  const size = { width: onGrid(wide * scale), height: onGrid(input.height * scale) };
   if (Math.abs(size.width - input.width) <= 1 && Math.abs(size.height - input.height) <= 1) {
     size.width = input.width;
     size.height = input.height;
   }
-  return { size, x: even((settings.width - size.width) / 2), y: even((settings.height - size.height) / 2) };
+  return { size, x: onGrid((settings.width - size.width) / 2), y: onGrid((settings.height - size.height) / 2), grid };
 }
 
 const unscaled = (input: StreamInfo, size: { width: number; height: number }): boolean =>
@@ -51,13 +53,13 @@ const unscaled = (input: StreamInfo, size: { width: number; height: number }): b
 
 /** The part of the picture, at its new size, that shows in `region` of the frame; at least one chroma sample. */
 function shown(region: Region, at: ReturnType<typeof placed>): Region {
-  const x = Math.min(at.size.width - 2, Math.max(0, region.x - at.x)),
-    y = Math.min(at.size.height - 2, Math.max(0, region.y - at.y));
+  const x = Math.min(at.size.width - at.grid, Math.max(0, region.x - at.x)),
+    y = Math.min(at.size.height - at.grid, Math.max(0, region.y - at.y));
   return {
     x,
     y,
-    width: Math.max(2, Math.min(at.size.width, region.x + region.width - at.x) - x),
-    height: Math.max(2, Math.min(at.size.height, region.y + region.height - at.y) - y),
+    width: Math.max(at.grid, Math.min(at.size.width, region.x + region.width - at.x) - x),
+    height: Math.max(at.grid, Math.min(at.size.height, region.y + region.height - at.y) - y),
   };
 }
 
@@ -96,7 +98,7 @@ export const fit: Treatment<FitSettings> = {
     if (settings.mode === 'leave') return source;
     const { input, output, region } = context;
     const at = placed(settings, input);
-    const part = growRegion(shown(region, at), 0, 2, at.size);
+    const part = growRegion(shown(region, at), 0, at.grid, at.size);
     const scaledInfo = unscaled(input, at.size) ? input : resizedInfo(input, at.size);
     const inside = unscaled(input, at.size) ? source : resizePicture(source, { ...context, output: scaledInfo, region: part }, 0.5);
     return paste(inside, at, output, region);

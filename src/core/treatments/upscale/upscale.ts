@@ -164,7 +164,7 @@ export function resizePicture(source: Picture, { region, input, output }: ApplyC
       ? [chromaSize(input, input.width, input.height), chromaSize(output, output.width, output.height)]
       : [input, output];
     const map: Mapping = {
-      x: { from: inSize.width, to: outSize.width, siting: index && input.chromaShiftX && input.frames > 1 ? 0.25 : 0.5 },
+      x: { from: inSize.width, to: outSize.width, siting: index && input.frames > 1 ? 0.5 / (1 << input.chromaShiftX) : 0.5 },
       y: { from: inSize.height, to: outSize.height, siting: 0.5 },
     };
     const from = planeRegion(input, index, source.region),
