@@ -72,7 +72,10 @@ describe('writtenLayout', () => {
   it('names what layoutFor takes apart, with chroma at least as fine', () => {
     for (const depth of [8, 10, 12, 16] as const) {
       for (const rgb of [false, true])
-        expect(layoutFor(writtenLayout({ planes: 1, chromaShiftX: 0, chromaShiftY: 0, rgb }, depth).name)).toMatchObject({ planes: 1, depth });
+        expect(layoutFor(writtenLayout({ planes: 1, chromaShiftX: 0, chromaShiftY: 0, rgb }, depth).name)).toMatchObject({
+          planes: 1,
+          depth,
+        });
       for (const [x, y] of shifts) {
         const written = writtenLayout({ planes: 3, chromaShiftX: x, chromaShiftY: y }, depth);
         expect(layoutFor(written.name)).toEqual(written);

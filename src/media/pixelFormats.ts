@@ -65,7 +65,12 @@ const SAME_SAMPLES: [RegExp, string][] = [
 export function layoutFor(pixelFormat: string): PixelLayout {
   const own = planar(pixelFormat);
   if (own) return own;
-  const plain = planar(pixelFormat.replace(/^yuva/, 'yuv').replace(/^gbrap/, 'gbrp').replace(/be$/, 'le'));
+  const plain = planar(
+    pixelFormat
+      .replace(/^yuva/, 'yuv')
+      .replace(/^gbrap/, 'gbrp')
+      .replace(/be$/, 'le'),
+  );
   const by = /^pal8|(rgb|bgr)(4|8|444|555|565|4_byte)(le|be)?$/.test(pixelFormat) ? { by: 'rgb24' } : {};
   const same = plain?.name ?? SAME_SAMPLES.find(([kind]) => kind.test(pixelFormat))?.[1] ?? 'gbrp16le';
   return { ...(planar(same) as PixelLayout), ...by, converted: true };

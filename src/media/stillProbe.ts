@@ -49,7 +49,8 @@ export async function probeStill(path: string, bytes: number): Promise<MediaFact
     throw new MediaError(`The picture cannot be read: ${(error as Error).message.split('\n')[0]}.`);
   }
   if (meta.format === 'gif' && (meta.pages ?? 1) > 1) return undefined;
-  if (meta.format === 'heif' && meta.compression !== 'av1') throw new MediaError('HEIC pictures are not read; save it as JPEG, AVIF or TIFF.');
+  if (meta.format === 'heif' && meta.compression !== 'av1')
+    throw new MediaError('HEIC pictures are not read; save it as JPEG, AVIF or TIFF.');
   if (!meta.width || !meta.height) throw new MediaError('The picture has no size.');
   if (meta.width * meta.height > MAX_FRAME_PIXELS) throw new MediaError(tooLarge(meta.width, meta.height));
   const turned = (meta.orientation ?? 1) >= 5;

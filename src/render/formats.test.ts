@@ -190,7 +190,9 @@ describe('stills come out as they went in', () => {
 
   it('several pages: the first, and it says so', async () => {
     const pages = await Promise.all([image(), image().negate()].map((s) => s.removeAlpha().toColourspace('srgb').raw().toBuffer()));
-    await sharp(Buffer.concat(pages), { raw: { width: 97, height: 122, channels: 3, pageHeight: 61 } }).tiff().toFile(at('pages.tif'));
+    await sharp(Buffer.concat(pages), { raw: { width: 97, height: 122, channels: 3, pageHeight: 61 } })
+      .tiff()
+      .toFile(at('pages.tif'));
     const { facts } = await probe(at('pages.tif'));
     expect(facts).toMatchObject({ kind: 'still', stream: { width: 97, height: 61 } });
     expect(facts.notes.join()).toContain('2 pages');

@@ -4,7 +4,16 @@ import { measureGrain } from '../core/condition/grain';
 import type { ConditionReport } from '../core/condition/report';
 import { examine } from '../core/condition/examine';
 import { toScreen } from '../core/picture/screen';
-import { chromaGrid, displayWidth, growRegion, planeRegion, wholeRegion, type Picture, type Region, type StreamInfo } from '../core/picture/picture';
+import {
+  chromaGrid,
+  displayWidth,
+  growRegion,
+  planeRegion,
+  wholeRegion,
+  type Picture,
+  type Region,
+  type StreamInfo,
+} from '../core/picture/picture';
 import { PictureCache } from '../core/plan/cache';
 import { Cancelled, PlanRun } from '../core/plan/executor';
 import { evidenceMap, inventedShare, paintEvidence, supportedSteps, type EvidenceMap } from '../core/plan/evidence';

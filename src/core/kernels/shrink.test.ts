@@ -80,7 +80,9 @@ describe('shrinkGrain', () => {
       { amplitudes: new Float32Array(256).fill(8), size: 0.8, seed: 3, frame: 0, channel: 0 },
     );
     const grainy = { ...clean, data: clean.data.map((v, i) => v + noise.data[i] - 32768) };
-    const [white, known] = [0, 0.8].map((size) => psnr(shrinkGrain(grainy, [], BLOCK, { ...OPTIONS, spectrum: grainSpectrum(size) }), clean));
+    const [white, known] = [0, 0.8].map((size) =>
+      psnr(shrinkGrain(grainy, [], BLOCK, { ...OPTIONS, spectrum: grainSpectrum(size) }), clean),
+    );
     expect(known - white).toBeGreaterThan(0.5);
   });
 

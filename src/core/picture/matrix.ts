@@ -1,5 +1,14 @@
 import { kernels } from '../kernels/wasm';
-import { newPlane, NEUTRAL_CHROMA, wholeRegion, type ColourDescription, type Matrix, type Picture, type Plane, type StreamInfo } from './picture';
+import {
+  newPlane,
+  NEUTRAL_CHROMA,
+  wholeRegion,
+  type ColourDescription,
+  type Matrix,
+  type Picture,
+  type Plane,
+  type StreamInfo,
+} from './picture';
 
 /** Weights of red and blue in luma: Recommendations ITU-R BT.601, BT.709, BT.2020. */
 export const LUMA_WEIGHTS: Record<Matrix, { red: number; blue: number }> = {

@@ -116,7 +116,8 @@ export class PlanRun {
       if (this.options.cancelled?.()) throw new Cancelled();
     }
     // A treatment that needs no border of its own must not see more than it was asked for.
-    const exact = needs.border === 0 && !needs.whole ? window.map((p) => cutPicture(p, growRegion(from, 0, chromaGrid(input), input))) : window;
+    const exact =
+      needs.border === 0 && !needs.whole ? window.map((p) => cutPicture(p, growRegion(from, 0, chromaGrid(input), input))) : window;
     const share = <T>(make: () => T): T => this.once(`${index}/${frame}/${JSON.stringify(part)}`, make);
     const start = performance.now();
     const made = await treatment.apply(exact, settings, { frame: n, region: wanted, asked: region, input, output, share });

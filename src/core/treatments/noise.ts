@@ -1,10 +1,14 @@
 import { codingSpectrum, grainSpectrum } from '../kernels/reference/windows';
+import { chromaGrid, type StreamInfo } from '../picture/picture';
 
 /** Noise as the windows take it: its deviation in codes of 255, and its power in each coefficient against the mean of all. */
 export interface Noise {
   sigma: number;
   spectrum: Float32Array;
 }
+
+/** Pixels round a part that the windows over it reach: eight samples of the coarsest plane. */
+export const windowBorder = (info: StreamInfo): number => 8 * chromaGrid(info);
 
 /** Deviation of the noise that coding leaves in a picture by itself, as a share of its step. */
 const OF_STEP = 0.75;

@@ -1,7 +1,8 @@
 /** Figures both the SIMD kernels' bindings and the references use. */
 
 /** Weights across a window, and down it: a raised cosine, never quite zero, which hides the windows' borders. */
-export const windowBell = (): Float32Array => Float32Array.from({ length: 8 }, (_, i) => 0.15 + 0.85 * Math.sin((Math.PI * (i + 0.5)) / 8) ** 2);
+export const windowBell = (): Float32Array =>
+  Float32Array.from({ length: 8 }, (_, i) => 0.15 + 0.85 * Math.sin((Math.PI * (i + 0.5)) / 8) ** 2);
 
 /**
  * What the kernels' transform multiplies each orthonormal coefficient by: 8 times the row's and the column's factor, 1 for the

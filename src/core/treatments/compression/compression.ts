@@ -1,6 +1,6 @@
 import { LIKELY } from '../../condition/report';
 import { shrinkGrain } from '../../kernels/shrink';
-import { codingNoise } from '../noise';
+import { codingNoise, windowBorder } from '../noise';
 import { movingNetworks, QualitySetting, type Quality } from '../quality';
 import { NumberSetting } from '../setting';
 import { finerDepth, NO_NEEDS, type Treatment } from '../treatment';
@@ -23,9 +23,6 @@ export class CompressionSettings {
   keep = 0;
 }
 
-/** Margin of the windows in luma pixels. */
-const WINDOW_BORDER = 16;
-
 export const compression: Treatment<CompressionSettings> = {
   id: 'compression',
   name: 'Compression',
@@ -34,7 +31,7 @@ export const compression: Treatment<CompressionSettings> = {
   inPlace: true,
   suits: () => true,
   output: (input) => ({ ...input, depth: finerDepth(input) }),
-  needs: () => ({ ...NO_NEEDS, border: WINDOW_BORDER, grid: 16 }),
+  needs: (_, input) => ({ ...NO_NEEDS, border: windowBorder(input), grid: 16 }),
   networks: ({ quality }, input) => (quality === 'fast' ? [] : input.frames > 1 ? movingNetworks(input) : ['clean']),
   steering: ({ quality, coding, keep }, input) => {
     const share = 1 - keep / 100;

@@ -1,6 +1,7 @@
 import { LIKELY } from '../../condition/report';
 import type { Share } from '../../networks/steering';
 import type { StreamInfo } from '../../picture/picture';
+import { windowBorder } from '../noise';
 import { movingNetworks, QualitySetting, type Quality } from '../quality';
 import { NumberSetting } from '../setting';
 import { finerDepth, type Treatment } from '../treatment';
@@ -68,9 +69,6 @@ export class GrainSettings {
   still = 8;
 }
 
-/** Margins of the windows in samples of the coarsest plane, in luma pixels. */
-const BORDER = 16;
-
 /** Whether the neighbouring frames are looked at; always all four with the network. */
 const moving = (s: GrainSettings, input: StreamInfo): boolean => input.frames > 1 && s.neighbours > 0;
 
@@ -90,7 +88,7 @@ export const grain: Treatment<GrainSettings> = {
   needs: (settings, input) => {
     const near = moving(settings, input);
     const reach = near ? Math.max(settings.neighbours, stillReach(input, settings.still)) : 0;
-    return { before: reach, after: reach, border: near ? AROUND : BORDER, grid: 16, whole: near };
+    return { before: reach, after: reach, border: near ? AROUND : windowBorder(input), grid: 16, whole: near };
   },
   networks: (s, input) => {
     if (s.quality === 'fast') return [];
