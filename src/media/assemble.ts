@@ -2,6 +2,7 @@ import { writeFile } from 'node:fs/promises';
 import type { StreamInfo } from '../core/picture/picture';
 import type { MediaFacts, TrackFacts } from './facts';
 import { FOREIGN } from './inputs';
+import { sayRate } from './matroskaRate';
 import { BIT_EXACT, fileArgument, lastComplaint, MediaError, runTool, SAFE_PROTOCOLS } from './tools';
 
 /** Pieces of the picture and the source whose other tracks go with it. */
@@ -66,6 +67,7 @@ export async function assembleMaster(request: AssembleRequest): Promise<Assemble
     }
   }
   await join(request, maps, ['-f', 'matroska']);
+  await sayRate(request.output, request.info.rate);
   return { notes, beside: [] };
 }
 
@@ -134,8 +136,8 @@ async function join(request: AssembleRequest, maps: string[], muxer: string[]): 
     '-r',
     `${rate.num}/${rate.den}`,
     ...maps,
-    '-map_metadata',
-    '-1',
+    // Chapters keep their titles.
+    ...['-map_metadata:g', '-1', '-map_metadata:s', '-1'],
     ...languages(request.facts),
     '-map_chapters',
     request.facts.chapters && !request.kept ? '1' : '-1',

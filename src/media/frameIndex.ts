@@ -19,6 +19,13 @@ export interface FrameIndex {
   damage: string[];
 }
 
+/** Share a rate that a container reckons from whole units of time may be off the usual one it means: Matroska's 60000/1001 reads 19001/317. */
+const RECKONED = 1e-6;
+
+/** The usual rate that a container's rate means. */
+export const meantRate = (rate: Rational): Rational =>
+  USUAL.find((usual) => Math.abs((rate.num * usual.den) / (rate.den * usual.num) - 1) < RECKONED) ?? rate;
+
 /** Rates that material has been made at. */
 const USUAL: Rational[] = [
   { num: 24000, den: 1001 },
@@ -74,7 +81,38 @@ export async function readFrameIndex(path: string, timeBase: string, rates: Rati
   // Streams without time stamps: the frames simply follow each other.
   if (unknown > stamps.length) return even(unknown + stamps.length, rates[0] ?? { num: 25, den: 1 }, damage);
   const times = Float64Array.from(stamps).sort();
-  return { ...onEvenLine(times, rates), times, keys: Float64Array.from(keys).sort(), damage };
+  const { closed, leaps } = withoutLeaps(times);
+  if (leaps > 0)
+    damage.push(`its time stamps leap ${leaps === 1 ? 'once' : `${leaps} times`}; the frames on both sides follow one another`);
+  return { ...onEvenLine(closed, rates), times, keys: Float64Array.from(keys).sort(), damage };
+}
+
+/** Longest time a frame may stand, in seconds: pictures that change slowly, not stamps that are damaged. */
+const LONGEST = 30;
+
+/**
+ * Times without leaps that no picture stands for: across one, the frames follow at their usual step. The longest stretch keeps its times, for
+ * the others are the damaged ones.
+ */
+export function withoutLeaps(times: Float64Array): { closed: Float64Array; leaps: number } {
+  const ends = [...times.keys()].filter((n) => n > 0 && times[n] - times[n - 1] > LONGEST);
+  if (ends.length === 0) return { closed: times, leaps: 0 };
+  const steps = Float64Array.from({ length: times.length - 1 }, (_, n) => times[n + 1] - times[n]).sort();
+  const step = Math.min(LONGEST, steps[steps.length >> 1]);
+  const starts = [0, ...ends];
+  const length = (k: number): number => (starts[k + 1] ?? times.length) - starts[k];
+  const anchor = starts.reduce((longest, _, k) => (length(k) > length(longest) ? k : longest), 0);
+  const shift = new Float64Array(starts.length);
+  for (let k = anchor + 1; k < starts.length; k++) shift[k] = shift[k - 1] + times[starts[k]] - times[starts[k] - 1] - step;
+  for (let k = anchor - 1; k >= 0; k--) shift[k] = shift[k + 1] - (times[starts[k + 1]] - times[starts[k + 1] - 1] - step);
+  let k = 0;
+  return {
+    closed: times.map((t, n) => {
+      if (n >= (starts[k + 1] ?? Infinity)) k++;
+      return t - shift[k];
+    }),
+    leaps: ends.length,
+  };
 }
 
 const stamp = (text: string | undefined): number | undefined =>

@@ -2,12 +2,13 @@ import { execFileSync } from 'node:child_process';
 import { mkdtempSync, rmSync, truncateSync, writeFileSync, readFileSync, copyFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import path from 'node:path';
+import fc from 'fast-check';
 import sharp from 'sharp';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { wholeRegion, type Picture, type StreamInfo } from '../core/picture/picture';
 import { picture, streamInfo } from '../core/testing/pictures';
 import { accessCodec, masterCodec, VideoEncoder } from './encode';
-import { onEvenLine, presentationTimes } from './frameIndex';
+import { onEvenLine, presentationTimes, withoutLeaps } from './frameIndex';
 import { openSource } from './openSource';
 import { probe } from './probe';
 import { writeStill } from './stillOutput';
@@ -116,6 +117,32 @@ describe('onEvenLine', () => {
     const line = onEvenLine(gap, [{ num: 25, den: 1 }]);
     expect(line.frames).toBe(8);
     expect([...(line.map ?? [])]).toEqual([0, 1, 2, 2, 3, 3, 4, 5]);
+  });
+});
+
+describe('withoutLeaps', () => {
+  it('closes gaps that damaged stamps make, and keeps the times of the longest stretch', () => {
+    const film = Float64Array.from({ length: 22 }, (_, n) => n / 25 + (n < 3 ? 0 : n < 20 ? 100 : 38_170));
+    const { closed, leaps } = withoutLeaps(film);
+    expect(leaps).toBe(2);
+    closed.forEach((t, n) => expect(t).toBeCloseTo(100 + n / 25));
+    expect(onEvenLine(closed, [{ num: 25, den: 1 }])).toMatchObject({ frames: 22, rate: { num: 25, den: 1 } });
+  });
+
+  it('leaves pictures that stand for long', () => {
+    const slides = Float64Array.from([0, 8, 20, 45]);
+    expect(withoutLeaps(slides)).toEqual({ closed: slides, leaps: 0 });
+  });
+
+  it('never has more frames than the steps between them allow', () => {
+    fc.assert(
+      fc.property(fc.array(fc.double({ min: 0.001, max: 1e6, noNaN: true }), { minLength: 2, maxLength: 40 }), (steps) => {
+        const times = Float64Array.from(steps.reduce<number[]>((all, step) => [...all, all[all.length - 1] + step], [0]));
+        const { closed } = withoutLeaps(times);
+        closed.forEach((t, n) => n > 0 && expect(t).toBeGreaterThan(closed[n - 1] - 1e-6));
+        expect(closed[closed.length - 1] - closed[0]).toBeLessThanOrEqual(30 * steps.length + 1e-3);
+      }),
+    );
   });
 });
 

@@ -3,7 +3,7 @@ import { defaultMatrix } from '../core/picture/matrix';
 import { reduceRational, type ColourDescription, type FieldOrder, type Rational, type SampleRange } from '../core/picture/picture';
 import { endsWhole } from './ending';
 import type { MediaFacts, TrackFacts } from './facts';
-import { readFrameIndex, type FrameIndex } from './frameIndex';
+import { meantRate, readFrameIndex, type FrameIndex } from './frameIndex';
 import { MAX_FRAME_PIXELS, tooLarge } from './limits';
 import { hasAlpha, layoutFor, type PixelLayout } from './pixelFormats';
 import { codedStep } from './quantiser';
@@ -184,9 +184,9 @@ export function rational(text: string | undefined): Rational | undefined {
 }
 
 function candidateRates(video: ProbeStream): Rational[] {
-  return [rational(video.avg_frame_rate), rational(video.r_frame_rate)].filter(
-    (r): r is Rational => r !== undefined && r.num / r.den <= 1000,
-  );
+  return [rational(video.avg_frame_rate), rational(video.r_frame_rate)]
+    .filter((r): r is Rational => r !== undefined && r.num / r.den <= 1000)
+    .map(meantRate);
 }
 
 /** Pixel aspect by its tag; square without one. */

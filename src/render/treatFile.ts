@@ -56,7 +56,7 @@ export async function treatFile(request: TreatRequest): Promise<string[]> {
   const steps: ReadyStep[] = [...rangeStep(request), ...readySteps(request.plan)];
   const plan: Plan = {
     ...request.plan,
-    steps: steps.map((s) => ({ id: s.id, treatment: s.treatment.id, on: true, settings: { ...s.settings }, mask: s.mask })),
+    steps: steps.map((s) => ({ id: s.id, treatment: s.treatment.id, on: true, settings: { ...s.settings }, mask: s.mask, span: s.span })),
   };
   const output = planStreams(steps, info).at(-1) ?? info;
   const folder = path.dirname(path.resolve(request.output));
