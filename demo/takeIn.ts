@@ -10,7 +10,8 @@ const collection = await createCollection(a, {
   note: 'A made-up village and its boatbuilders, the Marrows: prints, films, tapes and a disc, 1921 to 2004',
   due: '2027-03-31',
 });
-for (const file of await filesOfFolder(path.join(import.meta.dirname, 'media'))) {
+const { files } = await filesOfFolder(path.join(import.meta.dirname, 'media'));
+for (const file of files) {
   const result = await takeIn(a, collection.id, file, path.basename(file), 'copy');
   if (!result.ok) throw new Error(`${result.fileName}: ${result.message}`);
 }

@@ -13,7 +13,7 @@ export class HttpError extends Error {
 }
 
 /** Errors that say in words what cannot be done as asked; by name, since those of threads have lost their class. */
-const FOR_THE_RESTORER = ['PlanError', 'MediaError', 'NetworkError'];
+const FOR_THE_RESTORER = ['PlanError', 'MediaError', 'NetworkError', 'Interrupted'];
 
 /** Runs a handler and turns what it throws into an answer in words. */
 export function handler<C>(work: (request: Request, context: C) => Promise<Response>): (request: Request, context: C) => Promise<Response> {

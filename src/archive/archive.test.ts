@@ -1,4 +1,16 @@
-import { mkdtempSync, readFileSync, rmSync, statSync, writeFileSync } from 'node:fs';
+import { execFileSync } from 'node:child_process';
+import {
+  chmodSync,
+  mkdirSync,
+  mkdtempSync,
+  readdirSync,
+  readFileSync,
+  rmSync,
+  statSync,
+  symlinkSync,
+  utimesSync,
+  writeFileSync,
+} from 'node:fs';
 import { tmpdir } from 'node:os';
 import path from 'node:path';
 import fc from 'fast-check';
@@ -8,25 +20,32 @@ import { LIKELY } from '../core/condition/report';
 import type { Plan } from '../core/plan/plan';
 import { createCollection, listCollections } from './collections';
 import { inTransaction, openArchive, type Archive } from './database';
-import { filesOfFolder, takeIn } from './intake';
+import { listDeliveries, NoLongerHeld, recordDelivery } from './deliveries';
+import { checkDelivery, checkNext, checkOriginal } from './fixity';
+import { filesOfFolder, takeIn, touchesArchive } from './intake';
 import { findItem, listItems } from './items';
 import {
   cancelJob,
   completeSegment,
   createJob,
   findJob,
+  jobNotes,
   LEASE,
   leaseFinish,
   leaseSegment,
   listJobs,
+  renewFinish,
   releaseSegment,
   renewLease,
   resetSegment,
+  retrySegment,
+  type FinishLease,
 } from './jobs';
 import * as third from './migrations/third';
-import { archivePaths, inside, safeName } from './paths';
+import { archivePaths, inside, safeName, withoutFolders } from './paths';
 import { currentPlan, goToVersion, nameVersion, planHistory, savePlan } from './plans';
 import { DEFAULT_JOB_OPTIONS, type Item } from './types';
+import { recoverUploads } from './uploads';
 
 let root = '';
 let a: Archive;
@@ -78,6 +97,63 @@ describe('taking in', () => {
     expect(await listItems(a, id)).toHaveLength(1);
   });
 
+  it('gives one item for the same file sent four times at once', async () => {
+    const { id } = await createCollection(a, { name: 'At once' });
+    const file = await print('four.png', 11);
+    const results = await Promise.all([1, 2, 3, 4].map((n) => takeIn(a, id, file, `four ${n}.png`, 'copy')));
+    expect(results.filter((r) => r.ok)).toHaveLength(1);
+    for (const r of results) if (!r.ok) expect(r.message).toContain('in this collection already');
+    expect(await listItems(a, id)).toHaveLength(1);
+  });
+
+  it('heals an original that was damaged in its place when the same file comes again, and says so', async () => {
+    const { id } = await createCollection(a, { name: 'Healed' });
+    const file = await print('heal.png', 12);
+    const first = await takeIn(a, id, file, 'heal.png', 'copy');
+    if (!first.ok) throw new Error(first.message);
+    const stored = path.join(a.paths.sources, first.item.source);
+    chmodSync(stored, 0o644);
+    writeFileSync(stored, 'damaged');
+    expect((await checkOriginal(a, first.item)).problem).toContain('its checksum differs');
+    const again = await takeIn(a, id, file, 'heal.png', 'copy');
+    expect(again).toMatchObject({ ok: false, message: expect.stringContaining('it is whole again') as string });
+    expect(readFileSync(stored)).toEqual(readFileSync(file));
+    expect((await checkOriginal(a, first.item)).problem).toBe('');
+    rmSync(stored);
+    expect((await checkOriginal(a, first.item)).problem).toContain('is gone');
+  });
+
+  it('refuses what is no file, and its own folder', async () => {
+    const { id } = await createCollection(a, { name: 'Refused' });
+    const pipe = path.join(root, 'pipe');
+    execFileSync('mkfifo', [pipe]);
+    expect(await takeIn(a, id, pipe, 'pipe', 'copy')).toMatchObject({ ok: false, message: expect.stringContaining('pipe') as string });
+    rmSync(pipe);
+    expect(await touchesArchive(a, a.paths.sources)).toBe(true);
+    expect(await touchesArchive(a, root)).toBe(true);
+    const elsewhere = path.join(root, 'elsewhere');
+    mkdirSync(elsewhere);
+    expect(await touchesArchive(a, elsewhere)).toBe(false);
+  });
+
+  it('takes in uploads that were whole when the server was killed, and gives up those nobody goes on with', async () => {
+    const { id } = await createCollection(a, { name: 'Uploads' });
+    const upload = (name: string, content: Buffer, size: number, days: number): void => {
+      const file = path.join(a.paths.uploads, name);
+      writeFileSync(file, content);
+      writeFileSync(`${file}.json`, JSON.stringify({ id: name, size, metadata: { collection: id, filename: `${name}.png` } }));
+      const time = Date.now() / 1000 - days * 86_400;
+      utimesSync(file, time, time);
+    };
+    const content = readFileSync(await print('whole.png', 13));
+    upload('whole', content, content.length, 0);
+    upload('going', content.subarray(0, 20), content.length, 1);
+    upload('old', content.subarray(0, 20), content.length, 8);
+    expect(await recoverUploads(a)).toMatchObject([{ ok: true, item: { fileName: 'whole.png' } }]);
+    expect(readdirSync(a.paths.uploads).sort()).toEqual(['going', 'going.json']);
+    expect(await recoverUploads(a)).toEqual([]);
+  });
+
   it('refuses a file whose checksum is not the announced one, and removes it', async () => {
     const { id } = await createCollection(a, { name: 'Damaged' });
     const file = await print('sent.png', 20);
@@ -90,9 +166,12 @@ describe('taking in', () => {
 
   it('lists a folder without hidden files', async () => {
     writeFileSync(path.join(root, '.hidden'), 'x');
-    const names = (await filesOfFolder(root, 5000)).map((f) => path.basename(f));
+    symlinkSync('/etc/hostname', path.join(root, 'link.png'));
+    const { files, passedOver } = await filesOfFolder(root, 5000);
+    const names = files.map((f) => path.basename(f));
     expect(names).not.toContain('.hidden');
     expect(names).toContain('scan.png');
+    expect(passedOver).toEqual([{ name: 'link.png', why: 'It is a link; links are not followed.' }]);
   });
 });
 
@@ -105,6 +184,13 @@ describe('names and paths', () => {
         expect(name).not.toMatch(/[/\\\u0000-\u001f]|^\.|[. ]$/);
         expect(path.dirname(inside('/srv/archive', name))).toBe('/srv/archive');
       }),
+    );
+    for (const long of ['x'.repeat(400), '写真'.repeat(200), '👩‍👩‍👧'.repeat(60)]) {
+      expect(Buffer.byteLength(safeName(`${long}.tiff`))).toBeLessThanOrEqual(200);
+      expect(safeName(`${long}.tiff`)).toMatch(/\.tiff$/);
+    }
+    expect(withoutFolders("ENOENT: no such file, open '/home/someone/data/sources/ab/scan.png'")).toBe(
+      "ENOENT: no such file, open 'scan.png'",
     );
     expect(() => inside('/srv/archive', '../etc/passwd')).toThrow('leads out');
     expect(() => inside('/srv/archive', '/etc/passwd')).toThrow('leads out');
@@ -242,14 +328,79 @@ describe('jobs', () => {
   it('are put together by one, once all is there, and go back when a piece is lost', async () => {
     const job = await make();
     for (let n = 0; n < 3; n++) {
-      expect(await leaseFinish(a, 'w')).toBeUndefined();
+      expect(await leaseFinish(a)).toBeUndefined();
       const leased = await leaseSegment(a, 'w');
       if (leased) await completeSegment(a, 'w', leased.segment, { master: `${n}.mkv` }, 100);
     }
-    expect((await leaseFinish(a, 'w'))?.id).toBe(job.id);
-    expect(await leaseFinish(a, 'other')).toBeUndefined();
+    expect((await leaseFinish(a))?.job.id).toBe(job.id);
+    expect(await leaseFinish(a)).toBeUndefined();
     await resetSegment(a, job.id, 1);
     expect((await leaseSegment(a, 'w'))?.segment.number).toBe(1);
+    expect(await jobNotes(a, job.id)).toEqual(['piece 2 was lost or damaged on disk and was made again']);
+  });
+
+  /** A job all of whose segments are done. */
+  async function rendered(): Promise<string> {
+    const job = await make();
+    for (let n = 0; n < 3; n++) {
+      const leased = await leaseSegment(a, 'w');
+      if (leased) await completeSegment(a, 'w', leased.segment, {}, 1);
+    }
+    return job.id;
+  }
+  const handOver = (lease: FinishLease): Promise<string> =>
+    recordDelivery(a, {
+      jobId: lease.job.id,
+      token: lease.token,
+      itemId: item.id,
+      folders: ['Jobs/one', 'Jobs/two'],
+      notes: [],
+      files: [],
+    });
+
+  it('are handed over once, by whoever holds them, under a name no delivery has', async () => {
+    const time = Date.now();
+    await rendered();
+    const first = (await leaseFinish(a, time)) as FinishLease,
+      second = (await leaseFinish(a, time + LEASE + 1)) as FinishLease;
+    expect(await renewFinish(a, first)).toBe(false);
+    await expect(handOver(first)).rejects.toThrow(NoLongerHeld);
+    const folder = await handOver(second);
+    await expect(handOver(second)).rejects.toThrow(NoLongerHeld);
+    await rendered();
+    expect(await handOver((await leaseFinish(a)) as FinishLease)).not.toBe(folder);
+    expect((await listDeliveries(a, { jobId: second.job.id })).map((d) => d.folder)).toEqual([folder]);
+    expect((await findJob(a, second.job.id))?.state).toBe('done');
+  });
+
+  it('cancelled while they are put together are not handed over', async () => {
+    const id = await rendered();
+    const lease = (await leaseFinish(a)) as FinishLease;
+    await cancelJob(a, id);
+    await expect(handOver(lease)).rejects.toThrow(NoLongerHeld);
+    expect(await listDeliveries(a, { jobId: id })).toEqual([]);
+  });
+
+  it('count failures as attempts, not restarts', async () => {
+    const job = await make();
+    for (let n = 0; n < 9; n++) {
+      const held = await leaseSegment(a, 'w');
+      expect(held?.segment.number).toBe(0);
+      if (held) await releaseSegment(a, 'w', held.segment);
+    }
+    for (let n = 0; n < 4; n++) {
+      const held = await leaseSegment(a, 'w');
+      if (held) await retrySegment(a, 'w', held.segment, 'the encoder was stopped (SIGKILL)');
+    }
+    expect(await leaseSegment(a, 'w')).toBeUndefined();
+    expect(await findJob(a, job.id)).toMatchObject({ state: 'failed', message: expect.stringContaining('SIGKILL') as string });
+  });
+
+  it('take back leases that a clock set too far ahead', async () => {
+    await make();
+    const ahead = Date.now() + 3_600_000;
+    const lost = await leaseSegment(a, 'w', ahead);
+    expect((await leaseSegment(a, 'other', ahead - 3_600_000))?.segment).toEqual(lost?.segment);
   });
 
   it('are cancelled for good', async () => {

@@ -3,8 +3,9 @@ import { archivePaths, type ArchivePaths } from './paths';
 import * as first from './migrations/first';
 import * as second from './migrations/second';
 import * as third from './migrations/third';
+import * as fourth from './migrations/fourth';
 
-const MIGRATIONS: Record<string, Knex.Migration> = { '001_first': first, '002_second': second, '003_third': third };
+const MIGRATIONS: Record<string, Knex.Migration> = { '001_first': first, '002_second': second, '003_third': third, '004_fourth': fourth };
 
 /** Migrations as objects, which work the same inside bundles and under a plain runner. */
 const migrationSource: Knex.MigrationSource<string> = {

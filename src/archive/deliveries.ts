@@ -22,17 +22,37 @@ interface FileRow {
   note: string;
 }
 
+/** Raised when a job was cancelled, or taken over by another, before it was handed over. */
+export class NoLongerHeld extends Error {
+  override name = 'NoLongerHeld';
+}
+
+/**
+ * Records a delivery and ends its job, in one: the folder is recorded first and gets its name afterwards, so that nothing is handed over
+ * twice, or without its job.
+ *
+ * @param given.folders names for the folder, the best first; the first that no delivery has is taken.
+ * @returns the folder's name.
+ * @throws NoLongerHeld when the job is not this holder's any more.
+ */
 export async function recordDelivery(
   { db }: Archive,
-  given: { jobId: string; itemId: string; folder: string; notes: string[]; files: Deliverable[] },
+  given: { jobId: string; token: string; itemId: string; folders: Iterable<string>; notes: string[]; files: Deliverable[] },
 ): Promise<string> {
-  const id = randomUUID();
-  await inTransaction(db, async (trx) => {
+  return inTransaction(db, async (trx) => {
+    const id = randomUUID();
+    const ended = await trx('jobs')
+      .where({ id: given.jobId, state: 'running', finish_token: given.token })
+      .update({ state: 'done', message: '', finished: now() });
+    if (ended === 0) throw new NoLongerHeld('the job was cancelled or is put together by another');
+    const taken = new Set((await trx('deliveries').pluck('folder')) as string[]);
+    let folder = '';
+    for (folder of given.folders) if (!taken.has(folder)) break;
     await trx('deliveries').insert({
       id,
       job_id: given.jobId,
       item_id: given.itemId,
-      folder: given.folder,
+      folder,
       notes: JSON.stringify(given.notes),
       created: now(),
     });
@@ -46,8 +66,8 @@ export async function recordDelivery(
         note: file.note,
       });
     }
+    return folder;
   });
-  return id;
 }
 
 /** Deliveries, newest first; of one item when given. */

@@ -1,12 +1,13 @@
 import { randomUUID } from 'node:crypto';
-import { chmod, copyFile, mkdir, readdir, rename, rm, stat, unlink, writeFile } from 'node:fs/promises';
+import { chmod, copyFile, mkdir, readdir, realpath, rename, rm, stat, unlink, writeFile } from 'node:fs/promises';
 import path from 'node:path';
 import { sha256File } from '../media/checksum';
 import { probe } from '../media/probe';
 import { MediaError } from '../media/tools';
 import { now, type Archive } from './database';
 import { findBySum, indexJson, indexPath, insertItem } from './items';
-import { inside, safeName } from './paths';
+import { noteFixity } from './fixity';
+import { inside, safeName, withoutFolders } from './paths';
 import type { Item } from './types';
 
 export type IntakeResult = { ok: true; item: Item } | { ok: false; fileName: string; message: string };
@@ -28,13 +29,20 @@ export async function takeIn(
 ): Promise<IntakeResult> {
   const name = safeName(path.basename(fileName));
   try {
-    const { size } = await stat(from);
+    const about = await stat(from);
+    if (!about.isFile()) throw new MediaError('It is no file with content, but a device or a pipe.');
+    const { size } = about;
     if (size === 0) throw new MediaError('The file is empty.');
     const sha256 = await sha256File(from);
     if (expected && expected !== sha256)
       throw new MediaError('The file arrived damaged: its checksum is not the one announced. Send it again.');
     const twin = await findBySum(a, collectionId, sha256);
-    if (twin) throw new MediaError(`The same file is in this collection already, as "${twin.name}".`);
+    if (twin) {
+      const healed = await putAway(inside(a.paths.sources, twin.source), from, how, sha256);
+      if (healed) await noteFixity(a, twin.id, '');
+      const also = healed ? ' What was kept of it had been damaged or lost; it is whole again.' : '';
+      throw new MediaError(`The same file is in this collection already, as "${twin.name}".${also}`);
+    }
     const { facts, index } = await probe(from);
     const item: Item = {
       id: randomUUID(),
@@ -51,7 +59,8 @@ export async function takeIn(
       message: '',
       created: now(),
     };
-    await putAway(inside(a.paths.sources, item.source), from, how, sha256);
+    if (await putAway(inside(a.paths.sources, item.source), from, how, sha256))
+      item.facts.notes.push('what another collection kept of it had been damaged and was replaced');
     if (index) await writeFile(indexPath(a, item), indexJson(index));
     await insertItem(a, item);
     return { ok: true, item };
@@ -62,42 +71,73 @@ export async function takeIn(
         ? error.message
         : (error as Error).message.includes('UNIQUE')
           ? 'The same file is in this collection already.'
-          : `Taking it in failed: ${(error as Error).message}`;
+          : `Taking it in failed: ${withoutFolders((error as Error).message)}`;
     return { ok: false, fileName: name, message };
   }
 }
 
-/** Moves or copies an original to its place; the same bytes may lie there already, from another collection. */
-async function putAway(to: string, from: string, how: 'move' | 'copy', sha256: string): Promise<void> {
+/** Ending of files that are on their way to their place. */
+export const PARTIAL = '.part';
+
+/**
+ * Moves or copies an original to its place; the same bytes may lie there already, from another collection, and are checked.
+ * @returns whether something else lay there and was replaced.
+ */
+async function putAway(to: string, from: string, how: 'move' | 'copy', sha256: string): Promise<boolean> {
   await mkdir(path.dirname(to), { recursive: true });
-  const there = await stat(to).catch(() => undefined);
-  if (there) {
+  const there = await stat(to).then(
+    () => sha256File(to),
+    () => undefined,
+  );
+  if (there === sha256) {
     if (how === 'move') await unlink(from);
-    return;
+    return false;
   }
-  const temporary = `${to}.part`;
-  if (how === 'move') await rename(from, temporary).catch(() => copyFile(from, temporary));
-  else await copyFile(from, temporary);
-  if ((await sha256File(temporary)) !== sha256) {
+  // Several may bring the same file at once: each has a name of its own until the file is whole.
+  const temporary = `${to}.${randomUUID()}${PARTIAL}`;
+  try {
+    if (how === 'move') await rename(from, temporary).catch(() => copyFile(from, temporary));
+    else await copyFile(from, temporary);
+    if ((await sha256File(temporary)) !== sha256) throw new MediaError('The file changed while it was taken in.');
+    await chmod(temporary, 0o444);
+    await rename(temporary, to);
+  } finally {
     await rm(temporary, { force: true });
-    throw new MediaError('The file changed while it was taken in.');
   }
-  await chmod(temporary, 0o444);
-  await rename(temporary, to);
+  return there !== undefined;
+}
+
+/** What a folder holds: files to take in, and what is passed over. */
+export interface FolderFiles {
+  files: string[];
+  /** Links, which may lead anywhere, and what is no file. */
+  passedOver: { name: string; why: string }[];
 }
 
 /** Files of a folder on this machine, without hidden ones, by name; folders within included. */
-export async function filesOfFolder(folder: string, limit = 10_000): Promise<string[]> {
-  const found: string[] = [];
+export async function filesOfFolder(folder: string, limit = 10_000): Promise<FolderFiles> {
+  const found: FolderFiles = { files: [], passedOver: [] };
   const visit = async (dir: string): Promise<void> => {
     const entries = await readdir(dir, { withFileTypes: true });
     for (const entry of entries.sort((x, y) => x.name.localeCompare(y.name))) {
-      if (entry.name.startsWith('.') || found.length >= limit) continue;
+      if (entry.name.startsWith('.') || found.files.length >= limit) continue;
       const full = path.join(dir, entry.name);
       if (entry.isDirectory()) await visit(full);
-      else if (entry.isFile()) found.push(full);
+      else if (entry.isFile()) found.files.push(full);
+      else
+        found.passedOver.push({
+          name: entry.name,
+          why: entry.isSymbolicLink() ? 'It is a link; links are not followed.' : 'It is no file with content.',
+        });
     }
   };
   await visit(folder);
   return found;
+}
+
+/** Whether a file or folder lies in the archive's own folder, or holds it. */
+export async function touchesArchive(a: Archive, wanted: string): Promise<boolean> {
+  const [own, other] = await Promise.all([realpath(a.paths.root), realpath(wanted)]);
+  const within = (outer: string, inner: string): boolean => inner === outer || inner.startsWith(outer + path.sep);
+  return within(own, other) || within(other, own);
 }

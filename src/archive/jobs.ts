@@ -39,8 +39,19 @@ function fromRow(row: JobRow): Job {
 /** Milliseconds a worker may be silent before its segment is given to another. */
 export const LEASE = 15_000;
 
-/** Times a segment may fail before its job is given up. */
+/** Times a segment, or putting a job together, may fail before the job is given up. */
 const MAX_ATTEMPTS = 4;
+
+/** Why an attempt that left no word ended. */
+const STOPPED = 'stopped its worker';
+
+/** Whether a lease is over: run out, or set by a clock that has been put back since. */
+const over = (q: Knex.QueryBuilder, column: string, time: number): void =>
+  void q.where(column, '<', time).orWhere(column, '>', time + 2 * LEASE);
+
+/** What a job that is given up says. */
+const givenUp = (what: string, { message }: { message: string }): string =>
+  `${what} ${message ? `failed ${MAX_ATTEMPTS} times; at last: ${message}` : `${STOPPED} ${MAX_ATTEMPTS} times`}`;
 
 export async function createJob(
   { db }: Archive,
@@ -91,16 +102,19 @@ export async function leaseSegment({ db }: Archive, owner: string, time = Date.n
       .join('jobs as j', 'j.id', 's.job_id')
       .whereIn('j.state', ['queued', 'running'])
       .where(
-        (q) => void q.where('s.state', 'waiting').orWhere((lost) => void lost.where('s.state', 'leased').where('s.lease_until', '<', time)),
+        (q) =>
+          void q
+            .where('s.state', 'waiting')
+            .orWhere((lost) => void lost.where('s.state', 'leased').where((end) => over(end, 's.lease_until', time))),
       )
       .orderBy([{ column: 'j.position' }, { column: 's.number' }])
-      .select('s.*')
-      .first()) as { job_id: string; number: number; first: number; count: number; attempts: number } | undefined;
+      .select('s.*', 'j.message')
+      .first()) as { job_id: string; number: number; first: number; count: number; attempts: number; message: string } | undefined;
     if (!row) return undefined;
     if (row.attempts >= MAX_ATTEMPTS) {
       await trx('jobs')
         .where({ id: row.job_id })
-        .update({ state: 'failed', message: `segment ${row.number + 1} stopped its worker ${MAX_ATTEMPTS} times`, finished: now() });
+        .update({ state: 'failed', message: givenUp(`segment ${row.number + 1}`, row), finished: now() });
       return undefined;
     }
     await trx('segments')
@@ -142,44 +156,68 @@ export async function completeSegment(
   return changed === 1;
 }
 
-/** Gives a segment back, such as when the worker is asked to stop. */
+/** Gives a segment back, such as when the worker is asked to stop: that is no failure. */
 export async function releaseSegment({ db }: Archive, owner: string, segment: Segment): Promise<void> {
   await db('segments')
     .where({ job_id: segment.jobId, number: segment.number, owner, state: 'leased' })
-    .update({ state: 'waiting', owner: null, frames_done: 0 });
+    .update({ state: 'waiting', owner: null, frames_done: 0, attempts: db.raw('max(0, attempts - 1)') });
 }
 
-/** A job all of whose segments are done and that nobody is putting together; it is marked as this owner's. */
-export async function leaseFinish({ db }: Archive, owner: string, time = Date.now()): Promise<Job | undefined> {
+/** Gives a segment back whose attempt failed from outside, such as a decoder that was killed; it is tried again. */
+export async function retrySegment({ db }: Archive, owner: string, segment: Segment, why: string): Promise<void> {
+  const changed = await db('segments')
+    .where({ job_id: segment.jobId, number: segment.number, owner, state: 'leased' })
+    .update({ state: 'waiting', owner: null, frames_done: 0 });
+  if (changed) await db('jobs').where({ id: segment.jobId, state: 'running' }).update({ message: why });
+}
+
+/** A job that is to be put together, and the token that says who does it. */
+export interface FinishLease {
+  job: Job;
+  token: string;
+}
+
+/** A job all of whose segments are done and that nobody is putting together. */
+export async function leaseFinish({ db }: Archive, time = Date.now()): Promise<FinishLease | undefined> {
   return inTransaction(db, async (trx) => {
     const row = (await trx('jobs as j')
       .where('j.state', 'running')
+      .where((q) => over(q, 'j.finish_until', time))
       .whereNotExists(trx('segments as s').whereRaw('s.job_id = j.id').whereNot('s.state', 'done').select(trx.raw('1')))
-      .whereNotExists(
-        trx('segments as s')
-          .whereRaw('s.job_id = j.id')
-          .where('s.number', 0)
-          .where('s.lease_until', '>', time)
-          .whereRaw("s.owner like 'finish:%'")
-          .select(trx.raw('1')),
-      )
       .orderBy('j.position')
-      .first()) as JobRow | undefined;
+      .first()) as (JobRow & { finish_attempts: number }) | undefined;
     if (!row) return undefined;
-    await trx('segments')
-      .where({ job_id: row.id, number: 0 })
-      .update({ owner: `finish:${owner}`, lease_until: time + LEASE });
-    return fromRow(row);
+    if (row.finish_attempts >= MAX_ATTEMPTS) {
+      await trx('jobs')
+        .where({ id: row.id })
+        .update({ state: 'failed', message: givenUp('putting it together', row), finished: now() });
+      return undefined;
+    }
+    const token = randomUUID();
+    await trx('jobs')
+      .where({ id: row.id })
+      .update({ finish_token: token, finish_until: time + LEASE, finish_attempts: row.finish_attempts + 1 });
+    return { job: fromRow(row), token };
   });
 }
 
-/** @returns false when the job was cancelled or another process finishes it. */
-export async function renewFinish({ db }: Archive, owner: string, jobId: string, time = Date.now()): Promise<boolean> {
-  const changed = await db('segments')
-    .where({ job_id: jobId, number: 0, owner: `finish:${owner}` })
-    .whereIn('job_id', db('jobs').select('id').where({ state: 'running' }))
-    .update({ lease_until: time + LEASE });
+/** @returns false when the job was cancelled or another finishes it. */
+export async function renewFinish({ db }: Archive, { job, token }: FinishLease, time = Date.now()): Promise<boolean> {
+  const changed = await db('jobs')
+    .where({ id: job.id, finish_token: token, state: 'running' })
+    .update({ finish_until: time + LEASE });
   return changed === 1;
+}
+
+/** Gives back putting a job together; `why` where it failed from outside and counts as an attempt. */
+export async function releaseFinish({ db }: Archive, { job, token }: FinishLease, why?: string): Promise<void> {
+  await db('jobs')
+    .where({ id: job.id, finish_token: token, state: 'running' })
+    .update({
+      finish_token: null,
+      finish_until: 0,
+      ...(why === undefined ? { finish_attempts: db.raw('max(0, finish_attempts - 1)') } : { message: why }),
+    });
 }
 
 export async function segmentFiles(
@@ -195,11 +233,29 @@ export async function segmentFiles(
   return rows.map((r) => ({ number: r.number, first: r.first, count: r.count, files: JSON.parse(r.files) as Record<string, string> }));
 }
 
-/** Sends a segment whose file is gone or changed back to be made again. */
+/** Sends a segment whose file is gone or changed back to be made again; the job's record will say so. */
 export async function resetSegment({ db }: Archive, jobId: string, number: number): Promise<void> {
-  await db('segments')
-    .where({ job_id: jobId, number })
-    .update({ state: 'waiting', owner: null, files: null, frames_done: 0, lease_until: 0 });
+  await inTransaction(db, async (trx) => {
+    await trx('segments')
+      .where({ job_id: jobId, number })
+      .update({ state: 'waiting', owner: null, files: null, frames_done: 0, lease_until: 0, attempts: 0 });
+    const { notes } = (await trx('jobs').where({ id: jobId }).first('notes')) as { notes: string };
+    const note = `piece ${number + 1} was lost or damaged on disk and was made again`;
+    await trx('jobs')
+      .where({ id: jobId })
+      .update({
+        notes: JSON.stringify([...(JSON.parse(notes) as string[]), note]),
+        finish_token: null,
+        finish_until: 0,
+        finish_attempts: 0,
+      });
+  });
+}
+
+/** What befell a job on its way. */
+export async function jobNotes({ db }: Archive, id: string): Promise<string[]> {
+  const { notes } = (await db('jobs').where({ id }).first('notes')) as { notes: string };
+  return JSON.parse(notes) as string[];
 }
 
 export async function endJob(

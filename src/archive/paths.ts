@@ -33,6 +33,9 @@ export function archivePaths(root = process.env.WAIRETIC_HOME ?? path.join(appli
   return paths;
 }
 
+/** A message without the folders of the paths in it, which are nobody's business; names of files stay. */
+export const withoutFolders = (message: string): string => message.replace(/(?<![\w.])\/(?:[^\s'":/]+\/)+/g, '');
+
 /** A path inside `root`. @throws when it would lead out. */
 export function inside(root: string, relative: string): string {
   const full = path.resolve(/* turbopackIgnore: true */ root, relative);
@@ -40,12 +43,29 @@ export function inside(root: string, relative: string): string {
   return full;
 }
 
-/** A file name from free text: no separators, no control signs, not hidden, at most 120 characters. */
+/** Bytes of a name: file systems take 255, and endings and numbers are added. */
+const LONGEST_NAME = 200;
+
+/** The text cut to a number of bytes in UTF-8, between characters. */
+function cutToBytes(text: string, bytes: number): string {
+  let cut = '';
+  let length = 0;
+  for (const character of text) {
+    length += Buffer.byteLength(character);
+    if (length > bytes) break;
+    cut += character;
+  }
+  return cut.trim();
+}
+
+/** A file name from free text: no separators, no control signs, not hidden, at most 200 bytes; an ending is kept. */
 export function safeName(text: string): string {
   const clean = text
     .normalize('NFC')
     .replace(/[\u0000-\u001f\u007f/\\:*?"<>|]/g, ' ')
     .replace(/\s+/g, ' ')
     .replace(/^[. ]+|[. ]+$/g, '');
-  return clean.slice(0, 120).trim() || 'unnamed';
+  const ending = /\.[A-Za-z0-9]{1,8}$/.exec(clean)?.[0] ?? '';
+  const stem = cutToBytes(clean.slice(0, clean.length - ending.length), LONGEST_NAME - ending.length);
+  return (stem + ending).replace(/^\.+/, '') || 'unnamed';
 }

@@ -5,7 +5,7 @@ import { withFinerChroma } from '../core/picture/chroma';
 import { toRgbPlanes } from '../core/picture/matrix';
 import type { ColourDescription, Picture, StreamInfo } from '../core/picture/picture';
 import { writtenLayout, type PixelLayout } from './pixelFormats';
-import { BIT_EXACT, fileArgument, lastComplaint, MediaError, SAFE_PROTOCOLS, startTool } from './tools';
+import { BIT_EXACT, fileArgument, Interrupted, lastComplaint, MediaError, SAFE_PROTOCOLS, startTool } from './tools';
 
 /** Depth a stream is written at: the source's, and finer where treatments made finer samples. */
 export function writtenDepth(info: StreamInfo): 8 | 10 | 12 | 16 {
@@ -188,7 +188,9 @@ export class VideoEncoder {
     await this.closed;
   }
 
-  private failure(): MediaError {
+  private failure(): Error {
+    const { signalCode } = this.child;
+    if (signalCode) return new Interrupted(`the encoder was stopped (${signalCode})`);
     return new MediaError(`The encoder stopped: ${lastComplaint(this.stderr)}.`);
   }
 }

@@ -9,6 +9,6 @@ const BROKEN = /damaged|truncated|invalid data|corrupt|incomplete|overread|parti
 /** Whether a video's last frames decode whole: where a copy was broken off, the last one does not. */
 export async function endsWhole(path: string): Promise<boolean> {
   const tail = ['-v', 'error', ...FOREIGN, '-sseof', `-${LAST}`, '-i', fileArgument(path), '-map', '0:v:0', '-f', 'null', '-'];
-  const { stderr } = await runTool('ffmpeg', tail);
+  const { stderr } = await runTool('ffmpeg', tail, { limit: 60 });
   return !BROKEN.test(stderr);
 }

@@ -11,6 +11,9 @@ import { NO_ALPHA, probeCodedStill, probeStill, sharpFormat, targa } from './sti
 import { FOREIGN, holdsOnePicture } from './inputs';
 import { fileArgument, lastComplaint, MediaError, runTool } from './tools';
 
+/** Seconds within which a file's head is understood, or it is none that is meant well. */
+const SOON = 60;
+
 /** Bytes of a file's start and end that tell its format. */
 const HEAD = 64;
 
@@ -76,17 +79,11 @@ export async function probe(path: string): Promise<Probed> {
 
 /** Facts of what ffmpeg reads. */
 async function probeCoded(path: string, bytes: number): Promise<Probed> {
-  const result = await runTool('ffprobe', [
-    '-v',
-    'error',
-    ...FOREIGN,
-    '-of',
-    'json',
-    '-show_format',
-    '-show_streams',
-    '-show_chapters',
-    fileArgument(path),
-  ]);
+  const result = await runTool(
+    'ffprobe',
+    ['-v', 'error', ...FOREIGN, '-of', 'json', '-show_format', '-show_streams', '-show_chapters', fileArgument(path)],
+    { limit: SOON },
+  );
   const output = parse(result.stdout);
   const streams = output.streams ?? [];
   const video = streams.find((s) => s.codec_type === 'video' && !s.disposition?.attached_pic);

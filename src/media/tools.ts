@@ -1,4 +1,6 @@
 import { spawn, type ChildProcess } from 'node:child_process';
+import { tmpdir } from 'node:os';
+import { confined, TOOL_ENVIRONMENT } from './confine';
 
 /** A file that cannot be used, said in words; `message` is meant for the restorer. */
 export class MediaError extends Error {
@@ -23,34 +25,66 @@ export const BIT_EXACT = ['-fflags', '+bitexact', '-flags:v', '+bitexact', '-fla
 
 const STDERR_KEPT = 20_000;
 
-/** Starts ffmpeg or ffprobe without a shell. */
+/** A tool that was stopped from outside or crashed: nothing is known of the file, and the work may be tried again. */
+export class Interrupted extends Error {
+  override name = 'Interrupted';
+}
+
+/** Starts ffmpeg or ffprobe without a shell, confined, in a folder where it finds nothing. */
 export function startTool(name: 'ffmpeg' | 'ffprobe', args: string[]): ChildProcess {
-  const child = spawn(name, args, { stdio: ['pipe', 'pipe', 'pipe'] });
+  const [command, ...rest] = confined(name, args);
+  const child = spawn(command, rest, { stdio: ['pipe', 'pipe', 'pipe'], env: TOOL_ENVIRONMENT, cwd: tmpdir() });
   // A reader that goes away early is no fault of ours.
   child.stdin?.on('error', () => undefined);
   return child;
 }
 
-/** Runs a tool to its end and collects what it prints. */
-export function runTool(name: 'ffmpeg' | 'ffprobe', args: string[], signal?: AbortSignal): Promise<ToolResult> {
+/** Seconds a tool may take unless its caller allows more: a tape's packets are read in less. */
+const LIMIT = 3600;
+
+interface ToolOptions {
+  signal?: AbortSignal;
+  /** Seconds it may take. */
+  limit?: number;
+}
+
+/**
+ * Runs a tool to its end and collects what it prints.
+ * @throws Interrupted when it was stopped from outside; MediaError when it took too long or is not installed.
+ */
+export function runTool(name: 'ffmpeg' | 'ffprobe', args: string[], { signal, limit = LIMIT }: ToolOptions = {}): Promise<ToolResult> {
   return new Promise((resolve, reject) => {
     const child = startTool(name, args);
     child.stdin?.end();
     const out: Buffer[] = [];
-    let stderr = '';
+    let stderr = '',
+      late = false;
     child.stdout?.on('data', (chunk: Buffer) => out.push(chunk));
     child.stderr?.on('data', (chunk: Buffer) => (stderr = (stderr + chunk.toString()).slice(-STDERR_KEPT)));
     const stop = (): void => void child.kill('SIGKILL');
     signal?.addEventListener('abort', stop, { once: true });
+    const timer = setTimeout(() => {
+      late = true;
+      stop();
+    }, limit * 1000);
     child.on('error', (error: NodeJS.ErrnoException) => {
-      reject(error.code === 'ENOENT' ? new MediaError(`${name} is not installed; on Debian: apt-get install ffmpeg`) : error);
+      clearTimeout(timer);
+      reject(error.code === 'ENOENT' ? notInstalled(name) : error);
     });
-    child.on('close', (code) => {
+    child.on('close', (code, killed) => {
+      clearTimeout(timer);
       signal?.removeEventListener('abort', stop);
-      resolve({ code, stdout: Buffer.concat(out), stderr });
+      if (late) reject(new MediaError(`Reading the file took longer than ${limit} s and was stopped; it seems to be damaged.`));
+      else if (killed && !signal?.aborted) reject(new Interrupted(`${name} was stopped (${killed})`));
+      else if (code === NOT_FOUND && stderr.includes(name)) reject(notInstalled(name));
+      else resolve({ code, stdout: Buffer.concat(out), stderr });
     });
   });
 }
+
+/** What a wrapper answers when it cannot find what it is to run. */
+const NOT_FOUND = 127;
+const notInstalled = (name: string): MediaError => new MediaError(`${name} is not installed; on Debian: apt-get install ffmpeg`);
 
 /** Last line a tool complained with, without addresses. */
 export function lastComplaint(stderr: string): string {

@@ -8,7 +8,7 @@ import type { MediaFacts } from './facts';
 import type { FrameIndex } from './frameIndex';
 import { layoutFor, type PixelLayout } from './pixelFormats';
 import { FOREIGN } from './inputs';
-import { fileArgument, MediaError, startTool } from './tools';
+import { fileArgument, Interrupted, MediaError, startTool } from './tools';
 
 /** Codecs that know no fields. */
 const WHOLE_FRAMES = new Set(
@@ -21,8 +21,10 @@ const WHOLE_FRAMES = new Set(
 const KEPT = 12;
 /** How far ahead a running decoder is followed rather than started anew. */
 const FOLLOW = 48;
-/** Seconds further back a decoder is started when it came up with too late a frame. */
-const STEP_BACK = [0, 2, 10];
+/** Seconds further back a decoder is started when it came up with too late a frame; at last from the file's start. */
+const STEP_BACK = [0, 2, 10, Infinity];
+/** Times a decoder that was stopped from outside, or crashed, is started anew for one frame. */
+const RESTARTS = 2;
 
 /**
  * Frames of a video by number, decoded by a running ffmpeg as long as they are asked for in order. Every decoded frame
@@ -63,15 +65,20 @@ export class VideoSource implements FrameSource {
   private async coded(k: number): Promise<Picture> {
     const known = this.kept.get(k);
     if (known) return known;
-    for (const back of STEP_BACK) {
-      if (!this.decoder || k < this.decoder.next || k > this.decoder.next + FOLLOW) this.start(k, back);
+    let why = 'the file ends before it';
+    let restarts = 0;
+    for (let attempt = 0; attempt < STEP_BACK.length;) {
+      if (!this.decoder || k < this.decoder.next || k > this.decoder.next + FOLLOW) this.start(k, STEP_BACK[attempt]);
+      const decoder = this.decoder as Decoder;
       const found = await this.readUntil(k);
       if (found) return found;
+      // A stream that broke off says nothing of what the file holds.
+      const broken = decoder.brokenOff();
+      why = broken ?? decoder.complaint ?? why;
+      if (!broken) attempt++;
+      else if (restarts++ >= RESTARTS) throw new Interrupted(`frame ${k} could not be decoded: ${broken}`);
     }
-    this.start(k, Infinity);
-    const found = await this.readUntil(k);
-    if (found) return found;
-    throw new MediaError(`Frame ${k} cannot be decoded: ${this.decoder?.complaint ?? 'the file ends before it'}.`);
+    throw new MediaError(`Frame ${k} cannot be decoded: ${why}.`);
   }
 
   /** Starts a decoder at the key frame before frame k, or `back` seconds before that. */
@@ -92,7 +99,8 @@ export class VideoSource implements FrameSource {
       const frame = await decoder.read();
       if (!frame) {
         this.decoder = undefined;
-        return decoder.started ? last : undefined;
+        await decoder.closed;
+        return decoder.brokenOff() ? undefined : last;
       }
       const at = frame.time === undefined ? decoder.next : this.nearest(frame.time);
       const first = last === undefined && !decoder.placed;
@@ -138,9 +146,10 @@ export class VideoSource implements FrameSource {
 class Decoder {
   next = 0;
   placed = false;
-  started = false;
   complaint?: string;
   readonly sought: boolean;
+  /** When the process is gone. */
+  readonly closed: Promise<void>;
   private readonly child: ChildProcess;
   private readonly stdout: Readable;
   private readonly times: (number | undefined)[] = [];
@@ -202,6 +211,10 @@ class Decoder {
       this.complaint = error.message;
       end();
     });
+    this.closed = new Promise((resolve) => {
+      this.child.on('close', () => resolve());
+      this.child.on('error', () => resolve());
+    });
     this.child.stderr?.on('data', (chunk: Buffer) => {
       this.listen(chunk.toString());
       this.wake();
@@ -218,11 +231,17 @@ class Decoder {
     this.child.kill('SIGKILL');
   }
 
+  /** Why the stream is no whole one although it ended; nothing when its decoder went through to its end. */
+  brokenOff(): string | undefined {
+    const { exitCode, signalCode } = this.child;
+    if (signalCode) return `the decoder was stopped (${signalCode})`;
+    return exitCode === 0 ? undefined : (this.complaint ?? `the decoder failed (${exitCode ?? 'it did not start'})`);
+  }
+
   async read(): Promise<{ time: number | undefined; picture: Picture } | undefined> {
     for (;;) {
       const data = this.stdout.read(this.frameBytes) as Buffer | null;
       if (data?.length === this.frameBytes) {
-        this.started = true;
         while (this.times.length === 0 && !this.silent) await this.woken();
         return { time: this.times.shift(), picture: this.unpack(data) };
       }

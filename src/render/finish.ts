@@ -1,18 +1,18 @@
 import { constants } from 'node:fs';
-import { access, copyFile, mkdir, open, rename, rm, stat, writeFile } from 'node:fs/promises';
+import { copyFile, mkdir, open, readdir, rename, rm, stat, writeFile } from 'node:fs/promises';
 import path from 'node:path';
 import { findCollection } from '../archive/collections';
 import type { Archive } from '../archive/database';
 import { listDeliveries, recordDelivery } from '../archive/deliveries';
 import { findItem, measuredStream, sourcePath } from '../archive/items';
-import { resetSegment, segmentFiles } from '../archive/jobs';
-import { safeName } from '../archive/paths';
+import { jobNotes, resetSegment, segmentFiles, type FinishLease } from '../archive/jobs';
+import { inside, safeName } from '../archive/paths';
 import type { Collection, Deliverable, DeliverableKind, Item, Job } from '../archive/types';
 import { planStreams, readySteps } from '../core/plan/plan';
 import { assembleAccess, assembleMaster, type AssembleRequest } from '../media/assemble';
 import { sha256File } from '../media/checksum';
 import { MediaError, runTool, SAFE_PROTOCOLS, fileArgument } from '../media/tools';
-import { deliverableEnding, deliverableName } from './names';
+import { deliverableNames } from './names';
 import { provenanceRecord } from './provenance';
 import { keptTime } from './trimmed';
 
@@ -25,25 +25,59 @@ export class PiecesLost extends Error {}
  * Puts a job's pieces together and hands them over: original, master, access copy, provenance, all in a new folder that
  * appears whole or not at all. Nothing that exists is replaced.
  */
-export async function finishJob(a: Archive, job: Job): Promise<void> {
-  // A crash between handing over and saying so must not hand over twice.
-  if ((await listDeliveries(a, { jobId: job.id })).length) return;
+export async function finishJob(a: Archive, { job, token }: FinishLease): Promise<void> {
+  const staging = stagingFolder(a, job.id);
+  try {
+    await handOver(a, job, token, staging);
+  } catch (error) {
+    // What is recorded only waits for its name.
+    if ((await listDeliveries(a, { jobId: job.id })).length === 0) await rm(staging, { recursive: true, force: true });
+    throw error;
+  }
+}
+
+const stagingFolder = (a: Archive, jobId: string): string => path.join(a.paths.deliveries, `${MAKING}${jobId}`);
+
+/** How folders are called that are not handed over yet. */
+const MAKING = '.making-';
+
+/** Gives deliveries that were recorded just before a crash their names, and removes what jobs that ended otherwise left behind. */
+export async function tidyDeliveries(a: Archive): Promise<void> {
+  for (const name of await readdir(a.paths.deliveries)) {
+    if (!name.startsWith(MAKING)) continue;
+    const jobId = name.slice(MAKING.length);
+    const [delivery] = await listDeliveries(a, { jobId });
+    if (delivery) await giveName(a, jobId, delivery.folder);
+    else if (!(await isGoing(a, jobId))) await rm(path.join(a.paths.deliveries, name), { recursive: true, force: true });
+  }
+}
+
+async function isGoing({ db }: Archive, id: string): Promise<boolean> {
+  return (await db('jobs').where({ id, state: 'running' }).first('id')) !== undefined;
+}
+
+async function giveName(a: Archive, jobId: string, folder: string): Promise<void> {
+  const full = inside(a.paths.deliveries, folder);
+  await mkdir(path.dirname(full), { recursive: true });
+  await rename(stagingFolder(a, jobId), full);
+}
+
+async function handOver(a: Archive, job: Job, token: string, staging: string): Promise<void> {
   const item = (await findItem(a, job.itemId)) as Item;
   const collection = (await findCollection(a, item.collectionId)) as Collection;
   const source = sourcePath(a, item);
   if ((await sha256File(source)) !== item.sha256)
     throw new MediaError('The original is no longer what was taken in: its checksum differs. Nothing was delivered.');
   const pieces = await verifiedPieces(a, job);
-  const staging = path.join(a.paths.deliveries, `.making-${job.id}`);
   await rm(staging, { recursive: true, force: true });
   await mkdir(staging, { recursive: true });
   const words = { collection: collection.name, item: item.name, date: job.created.slice(0, 10) };
   const files: { kind: DeliverableKind; path: string; note: string }[] = [];
-  const notes: string[] = [...item.facts.damage, ...item.facts.notes];
-  const name = (kind: DeliverableKind, ending: string): string =>
-    path.join(staging, `${deliverableName(job.options.pattern, words, kind)}.${ending}`);
+  const notes: string[] = [...item.facts.damage, ...item.facts.notes, ...(await jobNotes(a, job.id))];
+  const names = deliverableNames(item, words, job.options);
+  const name = (kind: 'master' | 'access' | 'provenance'): string => path.join(staging, names[kind]);
   if (job.options.original) {
-    const to = path.join(staging, item.fileName);
+    const to = path.join(staging, names.original);
     await copyFile(source, to, constants.COPYFILE_EXCL);
     files.push({ kind: 'original', path: to, note: 'untouched, as it was taken in' });
   }
@@ -52,7 +86,7 @@ export async function finishJob(a: Archive, job: Job): Promise<void> {
     for (const kind of ['master', 'access'] as const) {
       const from = piece.files[kind];
       if (!from) continue;
-      const to = name(kind, deliverableEnding(kind, item, job.options));
+      const to = name(kind);
       await copyFile(path.join(workFolder(a, job.id), from), to, constants.COPYFILE_EXCL);
       files.push({ kind, path: to, note: `${job.options.ppi} pixels an inch` });
     }
@@ -71,7 +105,7 @@ export async function finishJob(a: Archive, job: Job): Promise<void> {
       note: file.note,
     });
   const record = await provenanceRecord(job, item, collection, listed, notes);
-  const recordPath = name('provenance', 'json');
+  const recordPath = name('provenance');
   await writeFile(recordPath, `${JSON.stringify(record, null, 2)}\n`, { flag: 'wx' });
   listed.push({
     kind: 'provenance',
@@ -81,8 +115,15 @@ export async function finishJob(a: Archive, job: Job): Promise<void> {
     note: 'what was done, with checksums',
   });
   for (const file of listed) await syncFile(path.join(staging, file.fileName));
-  const folder = await publish(a, staging, collection, item);
-  await recordDelivery(a, { jobId: job.id, itemId: item.id, folder, notes, files: listed });
+  const folder = await recordDelivery(a, {
+    jobId: job.id,
+    token,
+    itemId: item.id,
+    folders: await freeFolders(a, collection, item),
+    notes,
+    files: listed,
+  });
+  await giveName(a, job.id, folder);
 }
 
 /** Pieces whose files are there with the checksums they had; lost ones go back to be made again. */
@@ -111,7 +152,7 @@ async function assembleMoving(
   item: Item,
   source: string,
   pieces: Awaited<ReturnType<typeof segmentFiles>>,
-  name: (kind: DeliverableKind, ending: string) => string,
+  name: (kind: 'master' | 'access') => string,
   files: { kind: DeliverableKind; path: string; note: string }[],
   notes: string[],
 ): Promise<void> {
@@ -129,14 +170,14 @@ async function assembleMoving(
     output,
   });
   if (job.options.master) {
-    const output = name('master', deliverableEnding('master', item, job.options));
+    const output = name('master');
     const made = await assembleMaster(request('master', output));
     await checkFrames(output, job.frames);
     files.push({ kind: 'master', path: output, note: 'Matroska, FFV1 version 3, lossless' });
     notes.push(...made.notes.map((n) => `master: ${n}`));
   }
   if (job.options.access) {
-    const output = name('access', deliverableEnding('access', item, job.options));
+    const output = name('access');
     const made = await assembleAccess(request('access', output));
     await checkFrames(output, job.frames);
     files.push({ kind: 'access', path: output, note: 'MP4, H.264 and AAC' });
@@ -173,19 +214,14 @@ async function syncFile(file: string): Promise<void> {
   }
 }
 
-/** Moves the finished folder to a name nobody has yet. */
-async function publish(a: Archive, staging: string, collection: Collection, item: Item): Promise<string> {
+/** Folders, the best name first, that are not there yet. */
+async function freeFolders(a: Archive, collection: Collection, item: Item): Promise<Iterable<string>> {
   const parent = safeName(collection.name);
-  await mkdir(path.join(a.paths.deliveries, parent), { recursive: true });
-  for (let n = 1; ; n++) {
-    const folder = path.join(parent, n === 1 ? safeName(item.name) : `${safeName(item.name)} (${n})`);
-    const full = path.join(a.paths.deliveries, folder);
-    const taken = await access(full).then(
-      () => true,
-      () => false,
-    );
-    if (taken) continue;
-    await rename(staging, full);
-    return folder;
-  }
+  const there = new Set(await readdir(path.join(a.paths.deliveries, parent)).catch(() => []));
+  return (function* () {
+    for (let n = 1; ; n++) {
+      const name = n === 1 ? safeName(item.name) : `${safeName(item.name)} (${n})`;
+      if (!there.has(name)) yield path.join(parent, name);
+    }
+  })();
 }

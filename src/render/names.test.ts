@@ -2,7 +2,7 @@ import { describe, expect, it } from 'vitest';
 import { DEFAULT_JOB_OPTIONS, type Collection, type Item } from '../archive/types';
 import { readPlan, readySteps } from '../core/plan/plan';
 import { streamInfo } from '../core/testing/pictures';
-import { deliverableName, patternProblem, previewNames } from './names';
+import { deliverableNames, patternProblem, previewNames } from './names';
 import { splitFrames } from './segments';
 import { keptTime } from './trimmed';
 
@@ -10,8 +10,19 @@ const words = { collection: 'Pellow Quay', item: 'Tape 3', date: '2026-11-25' };
 
 describe('file names', () => {
   it('follow the pattern and never leave their folder', () => {
-    expect(deliverableName('{date} {collection}, {item} - {kind}', words, 'master')).toBe('2026-11-25 Pellow Quay, Tape 3 - master');
-    expect(deliverableName('{item} {kind}', { ...words, item: '../../etc/x' }, 'access')).toBe('etc x access');
+    const item = { name: 'Tape 3', fileName: 'tape.mpg', kind: 'moving' } as Item;
+    const named = (pattern: string, values = words): string => deliverableNames(item, values, { ...DEFAULT_JOB_OPTIONS, pattern }).master;
+    expect(named('{date} {collection}, {item} - {kind}')).toBe('2026-11-25 Pellow Quay, Tape 3 - master.mkv');
+    expect(named('{item} {kind}', { ...words, item: '../../etc/x' })).toBe('etc x master.mkv');
+  });
+
+  it('never meet one another or the original, and fit any file system', () => {
+    const item = { name: 'x', fileName: 'Tape 3 Master.mkv', kind: 'moving' } as Item;
+    const names = deliverableNames(item, words, { ...DEFAULT_JOB_OPTIONS, pattern: '{item} {kind}' });
+    expect(names).toMatchObject({ original: 'Tape 3 Master.mkv', master: 'Tape 3 master (2).mkv', access: 'Tape 3 access.mp4' });
+    const long = deliverableNames(item, { ...words, item: '長い名前'.repeat(50) }, { ...DEFAULT_JOB_OPTIONS, pattern: '{item} {kind}' });
+    expect(new Set(Object.values(long)).size).toBe(4);
+    for (const name of Object.values(long)) expect(Buffer.byteLength(name)).toBeLessThan(230);
   });
 
   it('say what is wrong with a pattern', () => {

@@ -22,7 +22,7 @@ export function patternProblem(pattern: string): string | undefined {
 }
 
 /** File name, without its ending, of one deliverable. */
-export function deliverableName(pattern: string, words: { collection: string; item: string; date: string }, kind: DeliverableKind): string {
+function deliverableName(pattern: string, words: { collection: string; item: string; date: string }, kind: DeliverableKind): string {
   const filled = pattern
     .replaceAll('{collection}', words.collection)
     .replaceAll('{item}', words.item)
@@ -32,17 +32,42 @@ export function deliverableName(pattern: string, words: { collection: string; it
 }
 
 /** Ending of a master or access copy. */
-export function deliverableEnding(kind: 'master' | 'access', item: Item, options: JobOptions): string {
+function deliverableEnding(kind: 'master' | 'access', item: Item, options: JobOptions): string {
   if (item.kind === 'moving') return kind === 'master' ? 'mkv' : 'mp4';
   return kind === 'access' ? 'jpg' : options.stillMaster === 'tiff' ? 'tif' : 'png';
 }
 
+/** What a pattern's words stand for. */
+type PatternValues = Parameters<typeof deliverableName>[1];
+
+/** Names of all that a job may hand over, no two alike: the original keeps its own, and one that meets another gets a number. */
+export function deliverableNames(
+  item: Item,
+  words: PatternValues,
+  options: JobOptions,
+): Record<'original' | 'master' | 'access' | 'provenance', string> {
+  const taken = new Set<string>();
+  const free = (stem: string, ending: string): string => {
+    for (let n = 1; ; n++) {
+      const name = n === 1 ? `${stem}${ending}` : `${stem} (${n})${ending}`;
+      // Some file systems take names for the same that differ in case alone.
+      if (taken.has(name.toLowerCase())) continue;
+      taken.add(name.toLowerCase());
+      return name;
+    }
+  };
+  const made = (kind: 'master' | 'access' | 'provenance', ending: string): string =>
+    free(deliverableName(options.pattern, words, kind), `.${ending}`);
+  return {
+    original: free(item.fileName, ''),
+    master: made('master', deliverableEnding('master', item, options)),
+    access: made('access', deliverableEnding('access', item, options)),
+    provenance: made('provenance', 'json'),
+  };
+}
+
 /** Names a job's files would have, in the order they are listed. */
 export function previewNames(item: Item, collection: Collection, options: JobOptions, date: string): string[] {
-  const words = { collection: collection.name, item: item.name, date };
-  const name = (kind: DeliverableKind, ending: string): string => `${deliverableName(options.pattern, words, kind)}.${ending}`;
-  const copies = (['master', 'access'] as const)
-    .filter((kind) => options[kind])
-    .map((kind) => name(kind, deliverableEnding(kind, item, options)));
-  return [...(options.original ? [item.fileName] : []), ...copies, name('provenance', 'json')];
+  const names = deliverableNames(item, { collection: collection.name, item: item.name, date }, options);
+  return [...(['original', 'master', 'access'] as const).filter((kind) => options[kind]), 'provenance' as const].map((kind) => names[kind]);
 }

@@ -38,7 +38,6 @@ export function superviseWorker(): void {
 async function releaseAll(owner: string): Promise<void> {
   const { db } = await archive();
   await db('segments').where({ owner, state: 'leased' }).update({ state: 'waiting', owner: null, frames_done: 0 });
-  await db('segments')
-    .where({ owner: `finish:${owner}` })
-    .update({ lease_until: 0 });
+  // A server has one worker: what it was putting together nobody else is.
+  await db('jobs').where({ state: 'running' }).whereNotNull('finish_token').update({ finish_token: null, finish_until: 0 });
 }

@@ -4,11 +4,23 @@ import os from 'node:os';
 import path from 'node:path';
 import type { Piscina } from 'piscina';
 import { openArchive, type Archive } from '../archive/database';
+import { NoLongerHeld } from '../archive/deliveries';
 import { findItem, measuredStream, probedItem, sourcePath } from '../archive/items';
-import { completeSegment, endJob, leaseFinish, leaseSegment, releaseSegment, renewFinish, renewLease } from '../archive/jobs';
+import {
+  completeSegment,
+  endJob,
+  leaseFinish,
+  leaseSegment,
+  releaseFinish,
+  releaseSegment,
+  renewFinish,
+  renewLease,
+  retrySegment,
+  type FinishLease,
+} from '../archive/jobs';
 import type { Item, Job, Segment } from '../archive/types';
 import { sha256File } from '../media/checksum';
-import { finishJob, PiecesLost, workFolder } from './finish';
+import { finishJob, PiecesLost, tidyDeliveries, workFolder } from './finish';
 import { threadCount, threadPool } from './pool';
 import type { SegmentTask } from './segment';
 
@@ -32,6 +44,7 @@ class Worker {
 
   async run(): Promise<void> {
     await this.clear();
+    await tidyDeliveries(this.archive);
     await Promise.all(Array.from({ length: threadCount() }, () => this.lane()));
   }
 
@@ -59,8 +72,8 @@ class Worker {
         await this.segment(leased.job, leased.segment);
         continue;
       }
-      const job = await leaseFinish(this.archive, this.owner);
-      if (job) await this.finish(job);
+      const finishing = await leaseFinish(this.archive);
+      if (finishing) await this.finish(finishing);
       else await new Promise((resolve) => setTimeout(resolve, LOOK));
     }
   }
@@ -106,7 +119,13 @@ class Worker {
       }
       await completeSegment(this.archive, this.owner, segment, files, milliseconds);
     } catch (error) {
-      if (!this.stopping && Atomics.load(state, 1) === 0) await endJob(this.archive, job.id, 'failed', (error as Error).message);
+      const { name, message } = error as Error;
+      if (this.stopping || Atomics.load(state, 1) === 1) return;
+      if (name === 'Interrupted') await retrySegment(this.archive, this.owner, segment, message);
+      else {
+        await endJob(this.archive, job.id, 'failed', message);
+        await this.clear();
+      }
     } finally {
       clearInterval(beat);
       this.running.delete(entry);
@@ -114,14 +133,21 @@ class Worker {
     }
   }
 
-  private async finish(job: Job): Promise<void> {
-    const beat = setInterval(() => void renewFinish(this.archive, this.owner, job.id), BEAT);
+  private async finish(lease: FinishLease): Promise<void> {
+    const { job } = lease;
+    const beat = setInterval(() => void renewFinish(this.archive, lease), BEAT);
     try {
-      await finishJob(this.archive, job);
-      await endJob(this.archive, job.id, 'done', '');
+      await finishJob(this.archive, lease);
       await rm(workFolder(this.archive, job.id), { recursive: true, force: true });
     } catch (error) {
-      if (!(error instanceof PiecesLost)) await endJob(this.archive, job.id, 'failed', (error as Error).message);
+      const { name, message } = error as Error;
+      if (error instanceof PiecesLost) return;
+      if (error instanceof NoLongerHeld) await this.clear();
+      else if (name === 'Interrupted') await releaseFinish(this.archive, lease, message);
+      else {
+        await endJob(this.archive, job.id, 'failed', message);
+        await this.clear();
+      }
     } finally {
       clearInterval(beat);
     }

@@ -1,10 +1,9 @@
-import { rm } from 'node:fs/promises';
 import { FileStore } from '@tus/file-store';
 import { Server } from '@tus/server';
 import { archive } from '../../../../archive/database';
 import { findCollection } from '../../../../archive/collections';
-import { takeIn } from '../../../../archive/intake';
-import { archivePaths, inside } from '../../../../archive/paths';
+import { archivePaths } from '../../../../archive/paths';
+import { receiveUpload } from '../../../../archive/uploads';
 import { examineLater } from '../../../../render/proofPool';
 import { assertOwnOrigin } from '../../../http';
 
@@ -37,11 +36,7 @@ function uploads(): Server {
       return {};
     },
     async onUploadFinish(_request, upload) {
-      const { collection, filename, sha256 } = upload.metadata ?? {};
-      const a = await archive();
-      const result = await takeIn(a, collection as string, upload.storage?.path as string, filename as string, 'move', sha256 ?? undefined);
-      // The file itself was moved; what the store noted of it goes too.
-      await rm(inside(a.paths.uploads, `${upload.id}.json`), { force: true });
+      const result = await receiveUpload(await archive(), upload);
       if (!result.ok) return refuse(422, result.message);
       examineLater(result.item.id);
       return { headers: { 'Wairetic-Item': result.item.id } };

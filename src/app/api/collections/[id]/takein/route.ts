@@ -2,7 +2,7 @@ import { stat } from 'node:fs/promises';
 import path from 'node:path';
 import { archive } from '../../../../../archive/database';
 import { findCollection } from '../../../../../archive/collections';
-import { filesOfFolder, takeIn, type IntakeResult } from '../../../../../archive/intake';
+import { filesOfFolder, takeIn, touchesArchive, type IntakeResult } from '../../../../../archive/intake';
 import { examineLater } from '../../../../../render/proofPool';
 import { TakeInBody } from '../../../../bodies';
 import { handler, HttpError, readBody } from '../../../../http';
@@ -16,13 +16,16 @@ export const POST = handler<{ params: Promise<{ id: string }> }>(async (request,
   if (!path.isAbsolute(wanted)) throw new HttpError(422, 'Name the folder from the root of this machine, such as /srv/scans.');
   const kind = await stat(wanted).catch(() => undefined);
   if (!kind) throw new HttpError(422, `There is no ${wanted} on this machine, or it may not be read.`);
-  const files = kind.isDirectory() ? await filesOfFolder(wanted) : [wanted];
-  if (files.length === 0) throw new HttpError(422, `${wanted} holds no files.`);
+  if (await touchesArchive(a, wanted))
+    throw new HttpError(422, 'That is where this archive keeps its own files; it cannot be taken into itself.');
+  const { files, passedOver } = kind.isDirectory() ? await filesOfFolder(wanted) : { files: [wanted], passedOver: [] };
+  if (files.length + passedOver.length === 0) throw new HttpError(422, `${wanted} holds no files.`);
   const stream = new ReadableStream<Uint8Array>({
     async start(controller) {
       const say = (value: IntakeResult | { files: number }): void =>
         controller.enqueue(new TextEncoder().encode(`${JSON.stringify(value)}\n`));
-      say({ files: files.length });
+      say({ files: files.length + passedOver.length });
+      for (const { name, why } of passedOver) say({ ok: false, fileName: name, message: why });
       for (const file of files) {
         if (request.signal.aborted) break;
         const result = await takeIn(a, collection.id, file, path.basename(file), 'copy');

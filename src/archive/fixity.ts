@@ -1,0 +1,78 @@
+import { readdir } from 'node:fs/promises';
+import path from 'node:path';
+import { sha256File } from '../media/checksum';
+import { now, type Archive } from './database';
+import { listDeliveries } from './deliveries';
+import { inside } from './paths';
+
+/** Something that is kept, held against the checksum it had. */
+export interface FixityResult {
+  id: string;
+  name: string;
+  /** What is wrong with it, in words; empty when nothing is. */
+  problem: string;
+}
+
+/** Days after which an original or a delivery is looked at again by itself. */
+const EVERY_DAYS = 30;
+
+async function problemOf(file: string, sha256: string): Promise<string> {
+  const sum = await sha256File(file).catch((error: NodeJS.ErrnoException) => (error.code === 'ENOENT' ? 'gone' : 'unreadable'));
+  if (sum === sha256) return '';
+  if (sum === 'gone') return `${path.basename(file)} is gone`;
+  return sum === 'unreadable' ? `${path.basename(file)} cannot be read` : `${path.basename(file)} is not what it was: its checksum differs`;
+}
+
+/** Notes when an original was checked and what was found. */
+export async function noteFixity({ db }: Archive, itemId: string, problem: string): Promise<void> {
+  await db('items').where({ id: itemId }).update({ checked: now(), problem });
+}
+
+/** Holds an original against its checksum, and keeps what was found. */
+export async function checkOriginal(a: Archive, item: { id: string; name: string; source: string; sha256: string }): Promise<FixityResult> {
+  const problem = await problemOf(inside(a.paths.sources, item.source), item.sha256);
+  await noteFixity(a, item.id, problem);
+  return { id: item.id, name: item.name, problem };
+}
+
+/** Holds a delivery's files against their checksums, and keeps what was found. */
+export async function checkDelivery(a: Archive, id: string): Promise<FixityResult | undefined> {
+  const [delivery] = await listDeliveries(a, { id });
+  if (!delivery) return undefined;
+  const folder = inside(a.paths.deliveries, delivery.folder);
+  const problems: string[] = [];
+  for (const file of delivery.files) problems.push(await problemOf(path.join(folder, file.fileName), file.sha256));
+  const there = await readdir(folder).catch(() => []);
+  const own = new Set(delivery.files.map((f) => f.fileName));
+  const problem = [...problems, ...there.filter((name) => !own.has(name)).map((name) => `${name} was added`)].filter(Boolean).join('; ');
+  await a.db('deliveries').where({ id }).update({ checked: now(), problem });
+  return { id, name: delivery.itemName, problem };
+}
+
+/** Checks all originals and deliveries; `told` hears of each as it is done. */
+export async function checkAll(a: Archive, told: (result: FixityResult) => void, signal?: AbortSignal): Promise<void> {
+  const items = (await a.db('items').select('id', 'name', 'source', 'sha256').orderBy('created')) as Parameters<typeof checkOriginal>[1][];
+  for (const item of items) {
+    if (signal?.aborted) return;
+    told(await checkOriginal(a, item));
+  }
+  for (const { id } of await listDeliveries(a)) {
+    if (signal?.aborted) return;
+    const result = await checkDelivery(a, id);
+    if (result) told(result);
+  }
+}
+
+/** Checks the one original or delivery whose turn it is. @returns nothing when none is due. */
+export async function checkNext(a: Archive, time = Date.now()): Promise<FixityResult | undefined> {
+  const due = new Date(time - EVERY_DAYS * 86_400_000).toISOString();
+  const stale = (table: string) =>
+    a
+      .db(table)
+      .where((q) => void q.where('checked', '<', due).orWhere((fresh) => void fresh.whereNull('checked').where('created', '<', due)))
+      .orderBy('checked');
+  const item = (await stale('items').first('id', 'name', 'source', 'sha256')) as Parameters<typeof checkOriginal>[1] | undefined;
+  if (item) return checkOriginal(a, item);
+  const delivery = (await stale('deliveries').first('id')) as { id: string } | undefined;
+  return delivery && checkDelivery(a, delivery.id);
+}

@@ -1,0 +1,33 @@
+import { archive } from '../archive/database';
+import { claimArchive, openSound, takeSnapshot } from '../archive/guard';
+import { archivePaths } from '../archive/paths';
+import { recoverUploads } from '../archive/uploads';
+import { examineLater, resumeExaminations, warmProofs } from './proofPool';
+import { superviseWorker } from './supervisor';
+
+/** Milliseconds between looks whether a day's copy of the database is due. */
+const HOUR = 3_600_000;
+
+/**
+ * Opens the archive for this server: alone, sound, with what the last one left behind put in order, and its work going on. Where that
+ * cannot be, the server says why and ends.
+ */
+export async function startArchive(): Promise<void> {
+  try {
+    const giveUp = await claimArchive(archivePaths());
+    // A server that is stopped leaves no lock behind; one that is killed leaves one that nobody lives to hold.
+    process.once('exit', giveUp);
+    const a = await openSound(archive);
+    const snapshot = (): void =>
+      void takeSnapshot(a).catch((error: Error) => console.error(`no copy of the database today: ${error.message}`));
+    snapshot();
+    setInterval(snapshot, HOUR).unref();
+    for (const result of await recoverUploads(a)) if (result.ok) examineLater(result.item.id);
+  } catch (error) {
+    console.error(`Wairetic cannot start. ${(error as Error).message}`);
+    process.exit(1);
+  }
+  superviseWorker();
+  warmProofs();
+  await resumeExaminations();
+}
