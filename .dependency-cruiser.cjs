@@ -4,8 +4,9 @@ const rooms = {
   media: ['core'],
   archive: ['core', 'media'],
   render: ['core', 'media', 'archive'],
-  app: ['core', 'media', 'archive', 'render', 'ui'],
+  app: ['core', 'media', 'archive', 'render', 'ui', 'server'],
   cli: ['core', 'media', 'archive', 'render'],
+  server: [],
 };
 
 const outside = (name, allowed) => ({

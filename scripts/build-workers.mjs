@@ -4,6 +4,7 @@ import { build } from 'esbuild';
 await build({
   entryPoints: {
     cli: 'src/cli/main.ts',
+    server: 'src/server/main.ts',
     worker: 'src/render/worker.ts',
     'render-thread': 'src/render/renderThread.ts',
     'proof-thread': 'src/render/proofThread.ts',

@@ -1,6 +1,8 @@
 import 'reflect-metadata';
 import { plainToInstance } from 'class-transformer';
 import { validate } from 'class-validator';
+import { withoutFolders } from '../archive/paths';
+import { LARGEST_BODY } from '../server/door';
 
 /** An answer that ends a request early, with a status. */
 export class HttpError extends Error {
@@ -27,7 +29,7 @@ export function handler<C>(work: (request: Request, context: C) => Promise<Respo
       if (FOR_THE_RESTORER.includes(known.name)) return Response.json({ error: known.message }, { status: 422 });
       if (known.name === 'Cancelled') return Response.json({ error: 'a newer wish came' }, { status: 409 });
       console.error(known);
-      return Response.json({ error: `Something failed on the server: ${known.message}` }, { status: 500 });
+      return Response.json({ error: `Something failed on the server: ${withoutFolders(known.message)}` }, { status: 500 });
     }
   };
 }
@@ -39,15 +41,49 @@ export function assertOwnOrigin(request: Request): void {
   const host = request.headers.get('host');
   if (site && site !== 'same-origin' && site !== 'none')
     throw new HttpError(403, 'Requests that change something must come from the application itself.');
-  if (origin && host && new URL(origin).host !== host)
+  if (origin && host && !(URL.canParse(origin) && new URL(origin).host === host))
     throw new HttpError(403, 'Requests that change something must come from the application itself.');
+}
+
+/** Most levels of objects and lists within one another; plans have six. */
+const DEEPEST = 32;
+
+/** The body's text. @throws HttpError for one that is larger than is read, told or not. */
+async function boundedText(request: Request): Promise<string> {
+  const chunks: Uint8Array[] = [];
+  let bytes = 0;
+  for await (const chunk of (request.body ?? []) as AsyncIterable<Uint8Array>) {
+    bytes += chunk.length;
+    if (bytes > LARGEST_BODY) throw new HttpError(413, `The request is larger than ${LARGEST_BODY >> 20} MB.`);
+    chunks.push(chunk);
+  }
+  return Buffer.concat(chunks).toString();
+}
+
+/** Whether a JSON text nests deeper than is read; what takes it apart would run out of stack. */
+export function nestsTooDeep(text: string): boolean {
+  let depth = 0,
+    quoted = false;
+  for (let i = 0; i < text.length; i++) {
+    const sign = text[i];
+    if (quoted) {
+      if (sign === '\\') i++;
+      else if (sign === '"') quoted = false;
+    } else if (sign === '"') quoted = true;
+    else if (sign === '{' || sign === '[') {
+      if (++depth > DEEPEST) return true;
+    } else if (sign === '}' || sign === ']') depth--;
+  }
+  return false;
 }
 
 /** The body as a checked object of a class. */
 export async function readBody<T extends object>(request: Request, type: new () => T): Promise<T> {
+  const text = await boundedText(request);
+  if (nestsTooDeep(text)) throw new HttpError(400, 'The request nests deeper than anything it could mean.');
   let raw: unknown;
   try {
-    raw = await request.json();
+    raw = JSON.parse(text);
   } catch {
     throw new HttpError(400, 'The request holds no JSON.');
   }

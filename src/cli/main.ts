@@ -144,10 +144,10 @@ async function treat(
 
 async function serve(port: string | undefined): Promise<never> {
   const { spawn } = await import('node:child_process');
-  const child = spawn(process.execPath, ['node_modules/next/dist/bin/next', 'start', '-H', '127.0.0.1', '-p', port ?? '4310'], {
+  const child = spawn(process.execPath, ['dist/server.mjs', port ?? '4310'], {
     cwd: applicationRoot(),
     stdio: 'inherit',
-    env: { ...process.env, NEXT_TELEMETRY_DISABLED: '1' },
+    env: { ...process.env, NODE_ENV: 'production', NEXT_TELEMETRY_DISABLED: '1' },
   });
   for (const signal of ['SIGINT', 'SIGTERM'] as const) process.on(signal, () => child.kill(signal));
   return new Promise((_, reject) => child.on('exit', (code) => reject(Object.assign(new Error('the server ended'), { exit: code ?? 1 }))));

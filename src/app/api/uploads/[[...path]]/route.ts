@@ -51,7 +51,11 @@ async function serve(request: Request): Promise<Response> {
   } catch (error) {
     return Response.json({ error: (error as Error).message }, { status: 403 });
   }
-  return uploads().handleWeb(request);
+  const response = await uploads().handleWeb(request);
+  // Our own pages need no leave, and no others get one.
+  const headers = new Headers(response.headers);
+  for (const name of [...headers.keys()]) if (name.startsWith('access-control-')) headers.delete(name);
+  return new Response(response.body, { status: response.status, headers });
 }
 
 export { serve as DELETE, serve as HEAD, serve as OPTIONS, serve as PATCH, serve as POST };
