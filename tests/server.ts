@@ -40,9 +40,9 @@ export class TestServer {
       .map(Number)
       .filter((pid) => {
         try {
-          return (
-            readFileSync(`/proc/${pid}/cmdline`, 'utf8').includes(part) && readFileSync(`/proc/${pid}/environ`, 'utf8').includes(this.home)
-          );
+          const line = readFileSync(`/proc/${pid}/cmdline`, 'utf8');
+          // Tools get an empty environment, and files of the archive.
+          return line.includes(part) && (line + readFileSync(`/proc/${pid}/environ`, 'utf8')).includes(this.home);
         } catch {
           return false;
         }
@@ -51,7 +51,7 @@ export class TestServer {
 
   /** Kills everything of this archive at once, as a power cut would. */
   kill(): void {
-    for (const part of ['wairetic', 'next', 'worker.mjs', 'ffmpeg']) for (const pid of this.processes(part)) process.kill(pid, 'SIGKILL');
+    for (const part of ['wairetic', 'server.mjs', 'worker.mjs', 'ffmpeg']) for (const pid of this.processes(part)) process.kill(pid, 'SIGKILL');
   }
 
   async stop(): Promise<void> {

@@ -12,13 +12,28 @@ import {
   IsObject,
   IsOptional,
   IsString,
+  Matches,
   Max,
   MaxLength,
   Min,
+  ValidateBy,
   ValidateNested,
 } from 'class-validator';
 
 /** Bodies of requests, checked before anything is done with them. */
+
+/** An object whose values are lists of words. */
+const IsListsOfWords = (): PropertyDecorator =>
+  ValidateBy({
+    name: 'isListsOfWords',
+    validator: {
+      validate: (value: unknown): boolean =>
+        typeof value === 'object' &&
+        value !== null &&
+        Object.values(value).every((list) => Array.isArray(list) && list.every((word) => typeof word === 'string')),
+      defaultMessage: () => 'Fixed settings are listed by their names for each step.',
+    },
+  });
 
 export class CollectionBody {
   @IsString()
@@ -74,7 +89,7 @@ export class ItemTemplateBody {
   @MaxLength(400)
   about!: string;
 
-  @IsObject()
+  @IsListsOfWords()
   fixed!: Record<string, string[]>;
 }
 
@@ -231,6 +246,47 @@ export class JobOptionsBody {
   @Min(36)
   @Max(2400)
   ppi?: number;
+}
+
+/** What is to be done with a job in the queue. */
+export class JobActionBody {
+  @IsIn(['pause', 'resume', 'retry', 'move'])
+  action!: 'pause' | 'resume' | 'retry' | 'move';
+
+  /** Place among the jobs that have not ended, from 0; of a move. */
+  @IsOptional()
+  @IsInt()
+  @Min(0)
+  to?: number;
+}
+
+const TIME = /^([01]\d|2[0-3]):[0-5]\d$/;
+
+/** Changes to the queue's settings; what is left out stays, null takes a bound away. */
+export class QueueBody {
+  @IsOptional()
+  @IsBoolean()
+  paused?: boolean;
+
+  @IsOptional()
+  @Matches(TIME, { message: 'Hours are written as 22:30.' })
+  from?: string | null;
+
+  @IsOptional()
+  @Matches(TIME, { message: 'Hours are written as 22:30.' })
+  to?: string | null;
+
+  @IsOptional()
+  @IsInt()
+  @Min(1)
+  @Max(256)
+  threads?: number | null;
+
+  @IsOptional()
+  @IsNumber()
+  @Min(1)
+  @Max(4096)
+  memory?: number | null;
 }
 
 export class JobBody extends JobOptionsBody {

@@ -1,78 +1,35 @@
 import { execFileSync } from 'node:child_process';
-import {
-  chmodSync,
-  mkdirSync,
-  mkdtempSync,
-  readdirSync,
-  readFileSync,
-  rmSync,
-  statSync,
-  symlinkSync,
-  utimesSync,
-  writeFileSync,
-} from 'node:fs';
-import { tmpdir } from 'node:os';
+import { chmodSync, mkdirSync, readdirSync, readFileSync, rmSync, statSync, symlinkSync, utimesSync, writeFileSync } from 'node:fs';
 import path from 'node:path';
 import fc from 'fast-check';
-import sharp from 'sharp';
-import { afterAll, beforeAll, beforeEach, describe, expect, it } from 'vitest';
+import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { LIKELY } from '../core/condition/report';
 import type { Plan } from '../core/plan/plan';
 import { createCollection, listCollections } from './collections';
 import { inTransaction, openArchive, type Archive } from './database';
-import { listDeliveries, NoLongerHeld, recordDelivery } from './deliveries';
-import { checkDelivery, checkNext, checkOriginal } from './fixity';
+import { checkOriginal } from './fixity';
 import { filesOfFolder, takeIn, touchesArchive } from './intake';
 import { findItem, listItems } from './items';
-import {
-  cancelJob,
-  completeSegment,
-  createJob,
-  findJob,
-  jobNotes,
-  LEASE,
-  leaseFinish,
-  leaseSegment,
-  listJobs,
-  renewFinish,
-  releaseSegment,
-  renewLease,
-  resetSegment,
-  retrySegment,
-  type FinishLease,
-} from './jobs';
 import * as third from './migrations/third';
-import { archivePaths, inside, safeName, withoutFolders } from './paths';
+import { inside, safeName, withoutFolders } from './paths';
 import { currentPlan, goToVersion, nameVersion, planHistory, savePlan } from './plans';
-import { DEFAULT_JOB_OPTIONS, type Item } from './types';
+import { TestArchive } from './testing';
+import type { Item } from './types';
 import { recoverUploads } from './uploads';
 
+let held: TestArchive;
 let root = '';
 let a: Archive;
 const plan: Plan = { format: 'wairetic-plan', version: 1, steps: [] };
 
 beforeAll(async () => {
-  root = mkdtempSync(path.join(tmpdir(), 'wairetic-archive-'));
-  a = await openArchive(archivePaths(path.join(root, 'archive')));
+  held = await TestArchive.open();
+  ({ root, archive: a } = held);
 });
-afterAll(async () => {
-  await a.db.destroy();
-  rmSync(root, { recursive: true });
-});
+afterAll(() => held.close());
 
-async function print(name: string, shade: number): Promise<string> {
-  const file = path.join(root, name);
-  await sharp({ create: { width: 32, height: 32, channels: 3, background: { r: shade, g: 90, b: 60 } } })
-    .png()
-    .toFile(file);
-  return file;
-}
-
-async function itemIn(collection: string, shade: number): Promise<Item> {
-  const result = await takeIn(a, collection, await print(`p${shade}.png`, shade), `p${shade}.png`, 'copy');
-  if (!result.ok) throw new Error(result.message);
-  return result.item;
-}
+const print = (name: string, shade: number): Promise<string> => held.print(name, shade);
+const itemIn = (collection: string, shade: number): Promise<Item> => held.itemIn(collection, shade);
 
 describe('taking in', () => {
   it('puts the original away unchanged and read-only, once for each collection', async () => {
@@ -252,165 +209,6 @@ describe('plans', () => {
     expect(await nameVersion(a, id, 4, 'for the client')).toBe(true);
     expect(await nameVersion(a, id, 99, 'none')).toBe(false);
     expect((await planHistory(a, id)).versions[3].name).toBe('for the client');
-  });
-});
-
-describe('jobs', () => {
-  let item: Item;
-  let shade = 60;
-  const make = () =>
-    createJob(a, {
-      itemId: item.id,
-      planVersion: 1,
-      plan,
-      options: DEFAULT_JOB_OPTIONS,
-      frames: 30,
-      segments: [
-        { first: 0, count: 10 },
-        { first: 10, count: 10 },
-        { first: 20, count: 10 },
-      ],
-    });
-  beforeEach(async () => {
-    item = await itemIn((await createCollection(a, { name: 'Jobs' })).id, shade++);
-    await a.db('jobs').update({ state: 'cancelled' });
-  });
-
-  it('hand out each segment once, oldest job first', async () => {
-    const first = await make(),
-      second = await make();
-    const taken = [];
-    for (let n = 0; n < 4; n++) taken.push(await leaseSegment(a, 'worker'));
-    expect(taken.map((t) => [t?.job.id, t?.segment.number])).toEqual([
-      [first.id, 0],
-      [first.id, 1],
-      [first.id, 2],
-      [second.id, 0],
-    ]);
-    expect((await findJob(a, first.id))?.state).toBe('running');
-  });
-
-  it('give a silent worker’s segment to another, after its lease', async () => {
-    await make();
-    const start = Date.now();
-    const lost = await leaseSegment(a, 'dead', start);
-    expect((await leaseSegment(a, 'other', start + 1))?.segment.number).toBe(1);
-    const again = await leaseSegment(a, 'other', start + LEASE + 1);
-    expect(again?.segment).toEqual(lost?.segment);
-    // The first worker, should it wake up, has nothing to say any more.
-    expect(lost && (await renewLease(a, 'dead', lost.segment, 5))).toBe(false);
-    expect(lost && (await completeSegment(a, 'dead', lost.segment, {}, 1))).toBe(false);
-  });
-
-  it('keep a lease alive that is renewed', async () => {
-    await make();
-    const start = Date.now();
-    const held = await leaseSegment(a, 'alive', start);
-    expect(held && (await renewLease(a, 'alive', held.segment, 3, start + LEASE - 1))).toBe(true);
-    expect((await leaseSegment(a, 'other', start + LEASE + 5))?.segment.number).toBe(1);
-    expect((await listJobs(a))[0]).toMatchObject({ framesDone: 3, segments: 3, segmentsDone: 0 });
-  });
-
-  it('are given up when a segment keeps killing its worker', async () => {
-    const job = await make();
-    let time = Date.now();
-    for (let n = 0; n < 4; n++) {
-      expect((await leaseSegment(a, `w${n}`, time))?.segment.number).toBe(0);
-      time += LEASE + 1;
-    }
-    expect(await leaseSegment(a, 'w5', time)).toBeUndefined();
-    expect(await findJob(a, job.id)).toMatchObject({
-      state: 'failed',
-      message: expect.stringContaining('segment 1 stopped its worker 4 times') as string,
-    });
-  });
-
-  it('are put together by one, once all is there, and go back when a piece is lost', async () => {
-    const job = await make();
-    for (let n = 0; n < 3; n++) {
-      expect(await leaseFinish(a)).toBeUndefined();
-      const leased = await leaseSegment(a, 'w');
-      if (leased) await completeSegment(a, 'w', leased.segment, { master: `${n}.mkv` }, 100);
-    }
-    expect((await leaseFinish(a))?.job.id).toBe(job.id);
-    expect(await leaseFinish(a)).toBeUndefined();
-    await resetSegment(a, job.id, 1);
-    expect((await leaseSegment(a, 'w'))?.segment.number).toBe(1);
-    expect(await jobNotes(a, job.id)).toEqual(['piece 2 was lost or damaged on disk and was made again']);
-  });
-
-  /** A job all of whose segments are done. */
-  async function rendered(): Promise<string> {
-    const job = await make();
-    for (let n = 0; n < 3; n++) {
-      const leased = await leaseSegment(a, 'w');
-      if (leased) await completeSegment(a, 'w', leased.segment, {}, 1);
-    }
-    return job.id;
-  }
-  const handOver = (lease: FinishLease): Promise<string> =>
-    recordDelivery(a, {
-      jobId: lease.job.id,
-      token: lease.token,
-      itemId: item.id,
-      folders: ['Jobs/one', 'Jobs/two'],
-      notes: [],
-      files: [],
-    });
-
-  it('are handed over once, by whoever holds them, under a name no delivery has', async () => {
-    const time = Date.now();
-    await rendered();
-    const first = (await leaseFinish(a, time)) as FinishLease,
-      second = (await leaseFinish(a, time + LEASE + 1)) as FinishLease;
-    expect(await renewFinish(a, first)).toBe(false);
-    await expect(handOver(first)).rejects.toThrow(NoLongerHeld);
-    const folder = await handOver(second);
-    await expect(handOver(second)).rejects.toThrow(NoLongerHeld);
-    await rendered();
-    expect(await handOver((await leaseFinish(a)) as FinishLease)).not.toBe(folder);
-    expect((await listDeliveries(a, { jobId: second.job.id })).map((d) => d.folder)).toEqual([folder]);
-    expect((await findJob(a, second.job.id))?.state).toBe('done');
-  });
-
-  it('cancelled while they are put together are not handed over', async () => {
-    const id = await rendered();
-    const lease = (await leaseFinish(a)) as FinishLease;
-    await cancelJob(a, id);
-    await expect(handOver(lease)).rejects.toThrow(NoLongerHeld);
-    expect(await listDeliveries(a, { jobId: id })).toEqual([]);
-  });
-
-  it('count failures as attempts, not restarts', async () => {
-    const job = await make();
-    for (let n = 0; n < 9; n++) {
-      const held = await leaseSegment(a, 'w');
-      expect(held?.segment.number).toBe(0);
-      if (held) await releaseSegment(a, 'w', held.segment);
-    }
-    for (let n = 0; n < 4; n++) {
-      const held = await leaseSegment(a, 'w');
-      if (held) await retrySegment(a, 'w', held.segment, 'the encoder was stopped (SIGKILL)');
-    }
-    expect(await leaseSegment(a, 'w')).toBeUndefined();
-    expect(await findJob(a, job.id)).toMatchObject({ state: 'failed', message: expect.stringContaining('SIGKILL') as string });
-  });
-
-  it('take back leases that a clock set too far ahead', async () => {
-    await make();
-    const ahead = Date.now() + 3_600_000;
-    const lost = await leaseSegment(a, 'w', ahead);
-    expect((await leaseSegment(a, 'other', ahead - 3_600_000))?.segment).toEqual(lost?.segment);
-  });
-
-  it('are cancelled for good', async () => {
-    const job = await make();
-    const held = await leaseSegment(a, 'w');
-    expect(await cancelJob(a, job.id)).toBe(true);
-    expect(await cancelJob(a, job.id)).toBe(false);
-    expect(held && (await renewLease(a, 'w', held.segment, 1))).toBe(false);
-    if (held) await releaseSegment(a, 'w', held.segment);
-    expect(await leaseSegment(a, 'w')).toBeUndefined();
   });
 });
 

@@ -9,6 +9,8 @@ interface DeliveryRow {
   folder: string;
   notes: string;
   created: string;
+  checked: string | null;
+  problem: string;
   item_name: string;
   collection_name: string;
 }
@@ -96,6 +98,8 @@ export async function listDeliveries({ db }: Archive, filter: { itemId?: string;
     folder: row.folder,
     notes: JSON.parse(row.notes) as string[],
     created: row.created,
+    checked: row.checked,
+    problem: row.problem,
     files: files
       .filter((f) => f.delivery_id === row.id)
       .map((f) => ({ kind: f.kind, fileName: f.file_name, bytes: f.bytes, sha256: f.sha256, note: f.note })),

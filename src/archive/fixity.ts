@@ -71,8 +71,8 @@ export async function checkNext(a: Archive, time = Date.now()): Promise<FixityRe
       .db(table)
       .where((q) => void q.where('checked', '<', due).orWhere((fresh) => void fresh.whereNull('checked').where('created', '<', due)))
       .orderBy('checked');
-  const item = (await stale('items').first('id', 'name', 'source', 'sha256')) as Parameters<typeof checkOriginal>[1] | undefined;
+  const item = (await stale('items').first()) as Parameters<typeof checkOriginal>[1] | undefined;
   if (item) return checkOriginal(a, item);
-  const delivery = (await stale('deliveries').first('id')) as { id: string } | undefined;
+  const delivery = (await stale('deliveries').first()) as { id: string } | undefined;
   return delivery && checkDelivery(a, delivery.id);
 }

@@ -25,9 +25,7 @@ describe('claimArchive', () => {
     const give = await claimArchive(a.paths);
     await expect(claimArchive(a.paths)).rejects.toThrow(`process ${process.pid} on ${hostname()}`);
     give();
-    await (
-      await claimArchive(a.paths)
-    )();
+    (await claimArchive(a.paths))();
   });
 
   it('takes over from a process that is gone, also where its number was given again, and from a lock that says nothing', async () => {
@@ -38,9 +36,7 @@ describe('claimArchive', () => {
       '',
     ]) {
       writeFileSync(lock(), content);
-      await (
-        await claimArchive(a.paths)
-      )();
+      (await claimArchive(a.paths))();
     }
   });
 

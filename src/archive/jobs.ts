@@ -2,7 +2,7 @@ import { randomUUID } from 'node:crypto';
 import type { Knex } from 'knex';
 import type { Plan } from '../core/plan/plan';
 import { type Archive, inTransaction, now } from './database';
-import type { Job, JobOptions, JobProgress, JobState, Segment } from './types';
+import { GOING, type Job, type JobOptions, type JobProgress, type JobState, type Segment } from './types';
 
 interface JobRow {
   id: string;
@@ -93,14 +93,21 @@ export async function findJob({ db }: Archive, id: string): Promise<Job | undefi
 }
 
 /**
- * Takes the next segment that waits or whose worker went silent, oldest job first.
+ * Takes the next segment that waits or whose worker went silent, in the order of the queue.
+ * @param passedOver jobs that cannot go on now.
  * @returns nothing when there is none.
  */
-export async function leaseSegment({ db }: Archive, owner: string, time = Date.now()): Promise<{ job: Job; segment: Segment } | undefined> {
+export async function leaseSegment(
+  { db }: Archive,
+  owner: string,
+  time = Date.now(),
+  passedOver: string[] = [],
+): Promise<{ job: Job; segment: Segment } | undefined> {
   return inTransaction(db, async (trx) => {
     const row = (await trx('segments as s')
       .join('jobs as j', 'j.id', 's.job_id')
       .whereIn('j.state', ['queued', 'running'])
+      .whereNotIn('j.id', passedOver)
       .where(
         (q) =>
           void q
@@ -178,10 +185,11 @@ export interface FinishLease {
 }
 
 /** A job all of whose segments are done and that nobody is putting together. */
-export async function leaseFinish({ db }: Archive, time = Date.now()): Promise<FinishLease | undefined> {
+export async function leaseFinish({ db }: Archive, time = Date.now(), passedOver: string[] = []): Promise<FinishLease | undefined> {
   return inTransaction(db, async (trx) => {
     const row = (await trx('jobs as j')
       .where('j.state', 'running')
+      .whereNotIn('j.id', passedOver)
       .where((q) => over(q, 'j.finish_until', time))
       .whereNotExists(trx('segments as s').whereRaw('s.job_id = j.id').whereNot('s.state', 'done').select(trx.raw('1')))
       .orderBy('j.position')
@@ -239,7 +247,7 @@ export async function resetSegment({ db }: Archive, jobId: string, number: numbe
     await trx('segments')
       .where({ job_id: jobId, number })
       .update({ state: 'waiting', owner: null, files: null, frames_done: 0, lease_until: 0, attempts: 0 });
-    const { notes } = (await trx('jobs').where({ id: jobId }).first('notes')) as { notes: string };
+    const { notes } = (await trx('jobs').where({ id: jobId }).first()) as { notes: string };
     const note = `piece ${number + 1} was lost or damaged on disk and was made again`;
     await trx('jobs')
       .where({ id: jobId })
@@ -254,7 +262,7 @@ export async function resetSegment({ db }: Archive, jobId: string, number: numbe
 
 /** What befell a job on its way. */
 export async function jobNotes({ db }: Archive, id: string): Promise<string[]> {
-  const { notes } = (await db('jobs').where({ id }).first('notes')) as { notes: string };
+  const { notes } = (await db('jobs').where({ id }).first()) as { notes: string };
   return JSON.parse(notes) as string[];
 }
 
@@ -273,7 +281,7 @@ export async function cancelJob({ db }: Archive, id: string): Promise<boolean> {
   return (
     (await db('jobs')
       .where({ id })
-      .whereIn('state', ['queued', 'running'])
+      .whereIn('state', GOING)
       .update({ state: 'cancelled', message: 'cancelled by hand', finished: now() })) === 1
   );
 }
@@ -292,7 +300,7 @@ export async function listJobs({ db }: Archive, limit = 200): Promise<JobProgres
       db('segments').sum('count').whereRaw("job_id = j.id and state = 'done'").as('spent_frames'),
     )
     .orderByRaw(
-      "case j.state when 'running' then 0 when 'queued' then 1 else 2 end, case when j.state in ('running', 'queued') then j.position else -j.position end",
+      "case when j.state in ('running', 'queued', 'paused') then 0 else 1 end, case when j.state in ('running', 'queued', 'paused') then j.position else -j.position end",
     )
     .limit(limit)) as (JobRow & {
     item_name: string;
@@ -321,4 +329,15 @@ export async function listJobs({ db }: Archive, limit = 200): Promise<JobProgres
       secondsLeft: row.state === 'running' && rate ? rate * (row.frames - row.frames_done) : null,
     };
   });
+}
+
+/** Says of a job that has not ended what it waits for; nothing when it does not. */
+export async function sayOfJob({ db }: Archive, id: string, message: string): Promise<void> {
+  await db('jobs').where({ id }).whereIn('state', ['queued', 'running']).whereNot({ message }).update({ message });
+}
+
+/** Jobs that could be worked on, in the order of the queue. */
+export async function goingJobs({ db }: Archive): Promise<Job[]> {
+  const rows = (await db('jobs').whereIn('state', ['queued', 'running']).orderBy('position')) as JobRow[];
+  return rows.map(fromRow);
 }

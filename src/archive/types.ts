@@ -132,7 +132,22 @@ export interface TracesAnswer extends Traces {
   problem?: string;
 }
 
-export type JobState = 'queued' | 'running' | 'done' | 'failed' | 'cancelled';
+export type JobState = 'queued' | 'running' | 'paused' | 'done' | 'failed' | 'cancelled';
+
+/** States of jobs that have not ended. */
+export const GOING: JobState[] = ['queued', 'running', 'paused'];
+
+/** When and with how much the queue works. */
+export interface QueueSettings {
+  paused: boolean;
+  /** Hours it works in, `HH:MM`; always when either is missing. */
+  from: string | null;
+  to: string | null;
+  /** Most threads it takes; all of the machine's when missing. */
+  threads: number | null;
+  /** Most memory it takes, in GiB; no bound when missing. */
+  memory: number | null;
+}
 
 /** What a job hands over, and under which names. */
 export interface JobOptions {
@@ -212,5 +227,8 @@ export interface Delivery {
   folder: string;
   notes: string[];
   created: string;
+  /** When its files were last held against their checksums, and what was wrong; empty when nothing was. */
+  checked: string | null;
+  problem: string;
   files: Deliverable[];
 }

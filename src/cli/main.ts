@@ -10,11 +10,15 @@ import { sha256File } from '../media/checksum';
 import { openSource } from '../media/openSource';
 import { probe, type Probed } from '../media/probe';
 import { treatFile } from '../render/treatFile';
+import { queueCommand, QueueError, verifyCommand } from './queue';
 import { conditionText, factsText, planText } from './text';
 
 const USAGE = `usage: wairetic inspect FILE [--json]
        wairetic propose FILE [--quality fast|best] [--json]
        wairetic treat FILE --plan PLAN.json --out FILE [--quality fast|best] [--from S] [--to S]
+       wairetic queue [list | pause [JOB] | resume [JOB] | retry JOB | cancel JOB | move JOB PLACE
+                       | hours FROM TO | threads N | memory GIB]
+       wairetic verify
        wairetic serve [--port N]
 
 inspect  facts and condition of a file
@@ -23,6 +27,8 @@ treat    runs a plan over a file; the ending of --out says the format:
          .mkv (lossless) or .mp4 for moving images, .tif, .png or .jpg for stills;
          --plan - reads the plan from standard input, --plan measured proposes it
          --quality sets all steps that offer a choice to one: best uses networks
+queue    shows and steers the queue of the archive in WAIRETIC_HOME; hours, threads and memory take off
+verify   holds all originals and deliveries of that archive against their checksums
 serve    starts the application
 
 Exit codes: 0 done, 1 the work failed, 2 wrong use, 130 interrupted.
@@ -142,6 +148,11 @@ async function treat(
   return notes.join('\n');
 }
 
+/** @throws an error without words when something is wrong: it was told already. */
+async function verify(): Promise<void> {
+  if (await verifyCommand((text) => process.stdout.write(`${text}\n`))) throw Object.assign(new Error('not all is as it was'), { exit: 1 });
+}
+
 async function serve(port: string | undefined): Promise<never> {
   const { spawn } = await import('node:child_process');
   const child = spawn(process.execPath, ['dist/server.mjs', port ?? '4310'], {
@@ -170,6 +181,8 @@ async function main(): Promise<void> {
   const [command, file, ...rest] = positionals;
   if (values.help) return void process.stdout.write(USAGE);
   if (command === 'serve' && !file) return serve(values.port);
+  if (command === 'queue') return void process.stdout.write(`${await queueCommand(positionals.slice(1))}\n`);
+  if (command === 'verify' && !file) return verify();
   if (!['inspect', 'propose', 'treat'].includes(command) || !file || rest.length)
     throw new UsageError(command ? `wrong use of ${command}` : 'no command given');
   const text =
@@ -184,8 +197,8 @@ async function main(): Promise<void> {
 main().then(
   () => process.exit(0),
   (error: Error & { code?: string; exit?: number }) => {
-    const use = error instanceof UsageError || error.code?.startsWith('ERR_PARSE_ARGS');
-    const known = ['MediaError', 'PlanError', 'NetworkError'].includes(error.name);
+    const use = error instanceof UsageError || error instanceof QueueError || error.code?.startsWith('ERR_PARSE_ARGS');
+    const known = ['MediaError', 'PlanError', 'NetworkError', 'Interrupted'].includes(error.name);
     const message =
       error.code === 'ENOENT'
         ? `no such file: ${(error as NodeJS.ErrnoException).path}`

@@ -232,6 +232,17 @@ function rangeOf({ color_range: tag }: ProbeStream, { rgb, planes, full }: Pixel
   return full || tag === 'pc' ? 'full' : 'limited';
 }
 
+/** A language as files name it (BCP 47); what is none becomes part of no file's name. */
+const languageTag = (text = ''): string => (/^[A-Za-z]{2,8}(-[A-Za-z0-9]{1,8})*$/.test(text) ? text.toLowerCase() : '');
+
+/** Longest title kept, in characters. */
+const LONGEST_TITLE = 200;
+const plainText = (text = ''): string =>
+  text
+    .replace(/[\u0000-\u001f\u007f]/g, ' ')
+    .trim()
+    .slice(0, LONGEST_TITLE);
+
 const BITMAP_SUBTITLES = new Set(['dvd_subtitle', 'hdmv_pgs_subtitle', 'dvb_subtitle', 'xsub']);
 
 function track(s: ProbeStream): TrackFacts[] {
@@ -242,8 +253,8 @@ function track(s: ProbeStream): TrackFacts[] {
       index: s.index,
       kind: sound ? 'sound' : 'subtitles',
       codec: s.codec_name ?? 'unknown',
-      language: s.tags?.language ?? '',
-      title: s.tags?.title ?? '',
+      language: languageTag(s.tags?.language),
+      title: plainText(s.tags?.title),
       default: s.disposition?.default === 1,
       forced: s.disposition?.forced === 1,
       ...(sound ? { channels: s.channels, sampleRate: Number(s.sample_rate) } : { bitmap: BITMAP_SUBTITLES.has(s.codec_name ?? '') }),

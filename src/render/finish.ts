@@ -7,7 +7,7 @@ import { listDeliveries, recordDelivery } from '../archive/deliveries';
 import { findItem, measuredStream, sourcePath } from '../archive/items';
 import { jobNotes, resetSegment, segmentFiles, type FinishLease } from '../archive/jobs';
 import { inside, safeName } from '../archive/paths';
-import type { Collection, Deliverable, DeliverableKind, Item, Job } from '../archive/types';
+import { GOING, type Collection, type Deliverable, type DeliverableKind, type Item, type Job } from '../archive/types';
 import { planStreams, readySteps } from '../core/plan/plan';
 import { assembleAccess, assembleMaster, type AssembleRequest } from '../media/assemble';
 import { sha256File } from '../media/checksum';
@@ -53,7 +53,7 @@ export async function tidyDeliveries(a: Archive): Promise<void> {
 }
 
 async function isGoing({ db }: Archive, id: string): Promise<boolean> {
-  return (await db('jobs').where({ id, state: 'running' }).first('id')) !== undefined;
+  return (await db('jobs').where({ id }).whereIn('state', GOING).first('id')) !== undefined;
 }
 
 async function giveName(a: Archive, jobId: string, folder: string): Promise<void> {

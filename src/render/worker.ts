@@ -9,6 +9,7 @@ import { findItem, measuredStream, probedItem, sourcePath } from '../archive/ite
 import {
   completeSegment,
   endJob,
+  goingJobs,
   leaseFinish,
   leaseSegment,
   releaseFinish,
@@ -18,10 +19,14 @@ import {
   retrySegment,
   type FinishLease,
 } from '../archive/jobs';
-import type { Item, Job, Segment } from '../archive/types';
+import { checkNext } from '../archive/fixity';
+import { isOpen, queueSettings, timeOfDay } from '../archive/queue';
+import { GOING, type Item, type Job, type Segment } from '../archive/types';
+import { planStreams, readySteps } from '../core/plan/plan';
 import { sha256File } from '../media/checksum';
 import { finishJob, PiecesLost, tidyDeliveries, workFolder } from './finish';
 import { threadCount, threadPool } from './pool';
+import { isFullDisk, jobsWithoutRoom, memoryNeeded } from './room';
 import type { SegmentTask } from './segment';
 
 /** Milliseconds between signs of life, and between looks for work. */
@@ -34,6 +39,9 @@ const PRIORITY = 10;
 /** The worker process: takes pieces of jobs, makes them in threads, puts finished jobs together. */
 class Worker {
   private stopping = false;
+  private look?: { at: number; found: { open: boolean; lanes: number; withoutRoom: string[] } };
+  /** When the next round of checksums begins. */
+  private nextCheck = 0;
   private readonly running = new Set<{ segment: Segment; state: Int32Array }>();
 
   constructor(
@@ -45,7 +53,29 @@ class Worker {
   async run(): Promise<void> {
     await this.clear();
     await tidyDeliveries(this.archive);
-    await Promise.all(Array.from({ length: threadCount() }, () => this.lane()));
+    await Promise.all(Array.from({ length: threadCount() }, (_, n) => this.lane(n)));
+  }
+
+  /** What the queue allows now, and which jobs the disk has no room for; looked up at most once a beat. */
+  private async allowed(): Promise<{ open: boolean; lanes: number; withoutRoom: string[] }> {
+    if (this.look && Date.now() - this.look.at < BEAT) return this.look.found;
+    const settings = await queueSettings(this.archive);
+    const found = {
+      open: isOpen(settings, timeOfDay()),
+      lanes: Math.max(1, Math.min(settings.threads ?? Infinity, await this.lanesInMemory(settings.memory))),
+      withoutRoom: await jobsWithoutRoom(this.archive),
+    };
+    this.look = { at: Date.now(), found };
+    return found;
+  }
+
+  /** How many pieces of the next job fit into a bound of memory, in GiB. */
+  private async lanesInMemory(memory: number | null): Promise<number> {
+    const [job] = memory === null ? [] : await goingJobs(this.archive);
+    const item = job && (await findItem(this.archive, job.itemId));
+    if (memory === null || !item) return Infinity;
+    const streams = [measuredStream(item), ...planStreams(readySteps(job.plan), measuredStream(item))];
+    return Math.floor((memory * 2 ** 30) / Math.max(...streams.map(memoryNeeded)));
   }
 
   /** Gives running pieces back, so that another worker can take them at once. */
@@ -59,23 +89,44 @@ class Worker {
 
   /** Removes what jobs left behind that will not go on. */
   private async clear(): Promise<void> {
-    const going = (await this.archive.db('jobs').whereIn('state', ['queued', 'running']).pluck('id')) as string[];
+    const going = (await this.archive.db('jobs').whereIn('state', GOING).pluck('id')) as string[];
     for (const name of await readdir(this.archive.paths.work)) {
       if (!going.includes(name)) await rm(path.join(this.archive.paths.work, name), { recursive: true, force: true });
     }
   }
 
-  private async lane(): Promise<void> {
+  private async lane(number: number): Promise<void> {
     while (!this.stopping) {
-      const leased = await leaseSegment(this.archive, this.owner);
+      const { open, lanes, withoutRoom } = await this.allowed();
+      if (!open || number >= lanes) {
+        await pause(BEAT);
+        continue;
+      }
+      const leased = await leaseSegment(this.archive, this.owner, Date.now(), withoutRoom);
       if (leased) {
         await this.segment(leased.job, leased.segment);
         continue;
       }
-      const finishing = await leaseFinish(this.archive);
+      const finishing = await leaseFinish(this.archive, Date.now(), withoutRoom);
       if (finishing) await this.finish(finishing);
-      else await new Promise((resolve) => setTimeout(resolve, LOOK));
+      else if (number > 0 || !(await this.idle())) await pause(LOOK);
     }
+  }
+
+  /** Between jobs, what has long not been held against its checksum is. @returns whether there was something. */
+  private async idle(): Promise<boolean> {
+    if (Date.now() < this.nextCheck) return false;
+    const checked = await checkNext(this.archive);
+    if (checked?.problem) console.error(`fixity: ${checked.name}: ${checked.problem}`);
+    if (!checked) this.nextCheck = Date.now() + 3_600_000;
+    return checked !== undefined;
+  }
+
+  /** Keeps a piece, unless its job was stopped or the queue closed; then it goes back. */
+  private async held(segment: Segment, state: Int32Array): Promise<boolean> {
+    if ((await this.allowed()).open) return renewLease(this.archive, this.owner, segment, Atomics.load(state, 0));
+    await releaseSegment(this.archive, this.owner, segment);
+    return false;
   }
 
   private async segment(job: Job, segment: Segment): Promise<void> {
@@ -83,17 +134,18 @@ class Worker {
     const entry = { segment, state };
     this.running.add(entry);
     const beat = setInterval(() => {
-      void renewLease(this.archive, this.owner, segment, Atomics.load(state, 0)).then((held) => {
+      void this.held(segment, state).then((held) => {
         if (!held) Atomics.store(state, 1, 1);
       });
     }, BEAT);
+    let written: Record<string, string> = {};
     try {
       const item = (await findItem(this.archive, job.itemId)) as Item;
       const folder = workFolder(this.archive, job.id);
       await mkdir(folder, { recursive: true });
       const outputs = outputNames(job, item, segment.number);
       const temporary = (name: string): string => path.join(folder, `${this.owner.slice(0, 8)}-${Date.now()}-${name}`);
-      const written = Object.fromEntries(Object.entries(outputs).map(([kind, name]) => [kind, temporary(name)]));
+      written = Object.fromEntries(Object.entries(outputs).map(([kind, name]) => [kind, temporary(name)]));
       const task: SegmentTask = {
         source: {
           path: sourcePath(this.archive, item),
@@ -121,13 +173,16 @@ class Worker {
     } catch (error) {
       const { name, message } = error as Error;
       if (this.stopping || Atomics.load(state, 1) === 1) return;
-      if (name === 'Interrupted') await retrySegment(this.archive, this.owner, segment, message);
+      // A full disk is no fault of the job: it waits until there is room.
+      if (isFullDisk(error as Error)) await releaseSegment(this.archive, this.owner, segment);
+      else if (name === 'Interrupted') await retrySegment(this.archive, this.owner, segment, message);
       else {
         await endJob(this.archive, job.id, 'failed', message);
         await this.clear();
       }
     } finally {
       clearInterval(beat);
+      for (const file of Object.values(written)) await rm(file, { force: true });
       this.running.delete(entry);
       if (Atomics.load(state, 1) === 1) await this.clear();
     }
@@ -143,6 +198,7 @@ class Worker {
       const { name, message } = error as Error;
       if (error instanceof PiecesLost) return;
       if (error instanceof NoLongerHeld) await this.clear();
+      else if (isFullDisk(error as Error)) await releaseFinish(this.archive, lease);
       else if (name === 'Interrupted') await releaseFinish(this.archive, lease, message);
       else {
         await endJob(this.archive, job.id, 'failed', message);
@@ -162,6 +218,8 @@ function outputNames(job: Job, item: Item, number: number): { master?: string; a
     ...(job.options.access && { access: `${stem}.access.${still ? 'jpg' : 'nut'}` }),
   };
 }
+
+const pause = (milliseconds: number): Promise<void> => new Promise((resolve) => setTimeout(resolve, milliseconds));
 
 async function sync(file: string): Promise<void> {
   const handle = await open(file, 'r');

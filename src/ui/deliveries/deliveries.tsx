@@ -7,6 +7,7 @@ import { api } from '../parts/api';
 import { bytes } from '../parts/format';
 import { Empty, Trouble } from '../parts/empty';
 import { Shell } from '../parts/shell';
+import { CheckAll, Fixity, moment } from './fixity';
 
 const KIND_WORDS = {
   original: 'Original',
@@ -21,7 +22,8 @@ export function Deliveries() {
   const { data, error } = useQuery({ queryKey: ['deliveries'], queryFn: () => api<Delivery[]>('deliveries'), refetchInterval: 4000 });
   return (
     <Shell trail={<h1 className="text-[15px]">Deliveries</h1>}>
-      <main className="flex-1 overflow-auto px-[14px] py-4">
+      <main className="flex-1 overflow-auto px-[14px] py-3">
+        <CheckAll />
         <Trouble error={error} />
         {data?.length === 0 && (
           <Empty title="Nothing delivered yet.">
@@ -35,8 +37,10 @@ export function Deliveries() {
                 {d.itemName}
               </Link>
               <span className="text-ink2">
-                {d.collectionName} · {d.created.slice(0, 16).replace('T', ' ')} UTC · folder deliveries/{d.folder}
+                {d.collectionName} · {moment(d.created)} · folder deliveries/{d.folder}
               </span>
+              <span className="flex-1" />
+              <Fixity delivery={d} />
             </div>
             <table className="table mt-1">
               <thead>

@@ -5,10 +5,14 @@ import { Readable } from 'node:stream';
 import { archive } from '../../../../../archive/database';
 import { listDeliveries } from '../../../../../archive/deliveries';
 import { inside } from '../../../../../archive/paths';
+import { sha256File } from '../../../../../media/checksum';
 import { handler, HttpError } from '../../../../http';
 
+/** Largest file that is held against its checksum before it is sent, in bytes; larger ones when they are checked. */
+const HASHED = 2 ** 31;
+
 /** One file of a delivery, to save. */
-export const GET = handler<{ params: Promise<{ id: string; file: string }> }>(async (_request, { params }) => {
+export const GET = handler<{ params: Promise<{ id: string; file: string }> }>(async (request, { params }) => {
   const { id, file } = await params;
   const a = await archive();
   const [delivery] = await listDeliveries(a, { id });
@@ -18,6 +22,9 @@ export const GET = handler<{ params: Promise<{ id: string; file: string }> }>(as
   const { size } = await stat(full).catch(() => {
     throw new HttpError(410, `${listed.fileName} is no longer where it was delivered.`);
   });
+  const known = size === listed.bytes && (size > HASHED || (await sha256File(full)) === listed.sha256);
+  if (!known && !new URL(request.url).searchParams.has('anyway'))
+    throw new HttpError(409, `${listed.fileName} is not what was delivered: its checksum differs. With ?anyway=1 it is sent as it is.`);
   return new Response(Readable.toWeb(createReadStream(full)) as ReadableStream<Uint8Array>, {
     headers: {
       'content-type': 'application/octet-stream',

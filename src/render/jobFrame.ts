@@ -1,0 +1,48 @@
+import path from 'node:path';
+import type { Archive } from '../archive/database';
+import { findItem, measuredStream, sourcePath } from '../archive/items';
+import type { Job } from '../archive/types';
+import { planStreams, readySteps } from '../core/plan/plan';
+import { FOREIGN } from '../media/inputs';
+import { fileArgument, runTool, SAFE_PROTOCOLS } from '../media/tools';
+import { workFolder } from './finish';
+import { keptTime } from './trimmed';
+
+/** Largest side of a picture that is only looked at, in pixels. */
+const LARGEST = 960;
+/** Seconds a frame may take to come. */
+const LIMIT = 20;
+
+/** A frame of a running job as JPEG, from the piece it lies in, or of its source at the same moment. @returns nothing where it is not made yet. */
+export async function jobFrame(a: Archive, job: Job, frame: number, side: 'made' | 'source'): Promise<Buffer | undefined> {
+  const item = await findItem(a, job.itemId);
+  if (!item) return undefined;
+  const stream = measuredStream(item);
+  const output = planStreams(readySteps(job.plan), stream).at(-1) ?? stream;
+  const second = output.frames > 1 ? (output.rate.den / output.rate.num) * frame : 0;
+  if (side === 'source') {
+    const start = item.facts.videoStart + (keptTime(readySteps(job.plan), stream)?.start ?? 0);
+    return picture([...FOREIGN, '-ss', (start + second).toFixed(6), '-i', fileArgument(sourcePath(a, item))]);
+  }
+  const piece = (await a
+    .db('segments')
+    .where({ job_id: job.id, state: 'done' })
+    .where('first', '<=', frame)
+    .orderBy('first', 'desc')
+    .first()) as { first: number; count: number; files: string } | undefined;
+  if (!piece || frame >= piece.first + piece.count) return undefined;
+  const files = JSON.parse(piece.files) as Record<string, string>;
+  const file = path.join(workFolder(a, job.id), files.master ?? files.access);
+  const within = output.frames > 1 ? ((frame - piece.first) * output.rate.den) / output.rate.num : 0;
+  return picture([...SAFE_PROTOCOLS, ...(within > 0 ? ['-ss', within.toFixed(6)] : []), '-i', fileArgument(file)]);
+}
+
+async function picture(input: string[]): Promise<Buffer | undefined> {
+  const shown = `scale='min(${LARGEST},iw*sar)':-2,setsar=1`;
+  const { code, stdout } = await runTool(
+    'ffmpeg',
+    ['-v', 'error', ...input, '-frames:v', '1', '-vf', shown, '-q:v', '3', '-f', 'mjpeg', 'pipe:1'],
+    { limit: LIMIT },
+  );
+  return code === 0 && stdout.length > 0 ? stdout : undefined;
+}
