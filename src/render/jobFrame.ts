@@ -13,16 +13,16 @@ const LARGEST = 960;
 /** Seconds a frame may take to come. */
 const LIMIT = 20;
 
-/** A frame of a running job as JPEG, from the piece it lies in, or of its source at the same moment. @returns nothing where it is not made yet. */
+/** A frame of a running film as JPEG, from the piece it lies in, or of its source at the same moment. @returns nothing where it is not made yet. */
 export async function jobFrame(a: Archive, job: Job, frame: number, side: 'made' | 'source'): Promise<Buffer | undefined> {
   const item = await findItem(a, job.itemId);
-  if (!item) return undefined;
+  if (item?.kind !== 'moving') return undefined;
   const stream = measuredStream(item);
   const output = planStreams(readySteps(job.plan), stream).at(-1) ?? stream;
-  const second = output.frames > 1 ? (output.rate.den / output.rate.num) * frame : 0;
+  const seconds = (frames: number): number => (frames * output.rate.den) / output.rate.num;
   if (side === 'source') {
     const start = item.facts.videoStart + (keptTime(readySteps(job.plan), stream)?.start ?? 0);
-    return picture([...FOREIGN, '-ss', (start + second).toFixed(6), '-i', fileArgument(sourcePath(a, item))]);
+    return picture([...FOREIGN, '-ss', (start + seconds(frame)).toFixed(6), '-i', fileArgument(sourcePath(a, item))]);
   }
   const piece = (await a
     .db('segments')
@@ -33,12 +33,11 @@ export async function jobFrame(a: Archive, job: Job, frame: number, side: 'made'
   if (!piece || frame >= piece.first + piece.count) return undefined;
   const files = JSON.parse(piece.files) as Record<string, string>;
   const file = path.join(workFolder(a, job.id), files.master ?? files.access);
-  const within = output.frames > 1 ? ((frame - piece.first) * output.rate.den) / output.rate.num : 0;
-  return picture([...SAFE_PROTOCOLS, ...(within > 0 ? ['-ss', within.toFixed(6)] : []), '-i', fileArgument(file)]);
+  return picture([...SAFE_PROTOCOLS, '-ss', seconds(frame - piece.first).toFixed(6), '-i', fileArgument(file)]);
 }
 
 async function picture(input: string[]): Promise<Buffer | undefined> {
-  const shown = `scale='min(${LARGEST},iw*sar)':-2,setsar=1`;
+  const shown = `scale='trunc(min(${LARGEST},iw*sar)/2)*2':'trunc(ow/dar/2)*2',setsar=1`;
   const { code, stdout } = await runTool(
     'ffmpeg',
     ['-v', 'error', ...input, '-frames:v', '1', '-vf', shown, '-q:v', '3', '-f', 'mjpeg', 'pipe:1'],

@@ -84,7 +84,7 @@ export function JobRow({
       <td className="num">version {job.planVersion}</td>
       <td>
         <div className="flex justify-end gap-[6px]">
-          {goes && job.segmentsDone > 0 && (
+          {goes && job.kind === 'moving' && job.segmentsDone > 0 && (
             <button type="button" className="btn" onClick={look}>
               Look in
             </button>
