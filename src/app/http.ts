@@ -94,3 +94,27 @@ export async function readBody<T extends object>(request: Request, type: new () 
     throw new HttpError(400, errors.flatMap((e) => Object.values(e.constraints ?? { wrong: `${e.property} is wrong` })).join('; '));
   return value;
 }
+
+/**
+ * An answer of a line of JSON for each thing that is done, as it is done. Whoever stops listening ends nothing but the lines.
+ * @param work is told by the signal when nobody listens any more.
+ */
+export function linesOf<T>(work: (say: (value: T) => void, signal: AbortSignal) => Promise<void>): Response {
+  const gone = new AbortController();
+  const text = new TextEncoder();
+  const stream = new ReadableStream<Uint8Array>({
+    async start(controller) {
+      const say = (value: T): void => {
+        if (!gone.signal.aborted) controller.enqueue(text.encode(`${JSON.stringify(value)}\n`));
+      };
+      try {
+        await work(say, gone.signal);
+        if (!gone.signal.aborted) controller.close();
+      } catch (error) {
+        if (!gone.signal.aborted) controller.error(error);
+      }
+    },
+    cancel: () => gone.abort(),
+  });
+  return new Response(stream, { headers: { 'content-type': 'application/x-ndjson', 'cache-control': 'no-cache, no-transform' } });
+}

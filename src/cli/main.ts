@@ -10,7 +10,7 @@ import { sha256File } from '../media/checksum';
 import { openSource } from '../media/openSource';
 import { probe, type Probed } from '../media/probe';
 import { treatFile } from '../render/treatFile';
-import { queueCommand, QueueError, verifyCommand } from './queue';
+import { queueCommand, verifyCommand } from './queue';
 import { conditionText, factsText, planText } from './text';
 
 const USAGE = `usage: wairetic inspect FILE [--json]
@@ -197,8 +197,8 @@ async function main(): Promise<void> {
 main().then(
   () => process.exit(0),
   (error: Error & { code?: string; exit?: number }) => {
-    const use = error instanceof UsageError || error instanceof QueueError || error.code?.startsWith('ERR_PARSE_ARGS');
-    const known = ['MediaError', 'PlanError', 'NetworkError', 'Interrupted'].includes(error.name);
+    const use = error instanceof UsageError || error.code?.startsWith('ERR_PARSE_ARGS');
+    const known = ['MediaError', 'PlanError', 'NetworkError', 'QueueError', 'Interrupted'].includes(error.name);
     const message =
       error.code === 'ENOENT'
         ? `no such file: ${(error as NodeJS.ErrnoException).path}`

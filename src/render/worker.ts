@@ -39,7 +39,7 @@ const PRIORITY = 10;
 /** The worker process: takes pieces of jobs, makes them in threads, puts finished jobs together. */
 class Worker {
   private stopping = false;
-  private look?: { at: number; found: { open: boolean; lanes: number; withoutRoom: string[] } };
+  private room?: { at: number; without: string[] };
   /** When the next round of checksums begins. */
   private nextCheck = 0;
   private readonly running = new Set<{ segment: Segment; state: Int32Array }>();
@@ -56,17 +56,19 @@ class Worker {
     await Promise.all(Array.from({ length: threadCount() }, (_, n) => this.lane(n)));
   }
 
-  /** What the queue allows now, and which jobs the disk has no room for; looked up at most once a beat. */
-  private async allowed(): Promise<{ open: boolean; lanes: number; withoutRoom: string[] }> {
-    if (this.look && Date.now() - this.look.at < BEAT) return this.look.found;
+  /** What the queue allows now. */
+  private async allowed(): Promise<{ open: boolean; lanes: number }> {
     const settings = await queueSettings(this.archive);
-    const found = {
+    return {
       open: isOpen(settings, timeOfDay()),
       lanes: Math.max(1, Math.min(settings.threads ?? Infinity, await this.lanesInMemory(settings.memory))),
-      withoutRoom: await jobsWithoutRoom(this.archive),
     };
-    this.look = { at: Date.now(), found };
-    return found;
+  }
+
+  /** Jobs that the disk has no room for; looked up at most once a beat. */
+  private async withoutRoom(): Promise<string[]> {
+    if (!this.room || Date.now() - this.room.at > BEAT) this.room = { at: Date.now(), without: await jobsWithoutRoom(this.archive) };
+    return this.room.without;
   }
 
   /** How many pieces of the next job fit into a bound of memory, in GiB. */
@@ -97,11 +99,12 @@ class Worker {
 
   private async lane(number: number): Promise<void> {
     while (!this.stopping) {
-      const { open, lanes, withoutRoom } = await this.allowed();
+      const { open, lanes } = await this.allowed();
       if (!open || number >= lanes) {
-        await pause(BEAT);
+        await pause(LOOK);
         continue;
       }
+      const withoutRoom = await this.withoutRoom();
       const leased = await leaseSegment(this.archive, this.owner, Date.now(), withoutRoom);
       if (leased) {
         await this.segment(leased.job, leased.segment);

@@ -1,6 +1,15 @@
 'use client';
 
-import { closestCenter, DndContext, KeyboardSensor, PointerSensor, useSensor, useSensors, type DragEndEvent } from '@dnd-kit/core';
+import {
+  closestCenter,
+  DndContext,
+  KeyboardSensor,
+  PointerSensor,
+  useSensor,
+  useSensors,
+  type Announcements,
+  type DragEndEvent,
+} from '@dnd-kit/core';
 import { SortableContext, sortableKeyboardCoordinates, verticalListSortingStrategy } from '@dnd-kit/sortable';
 import { useQueryClient } from '@tanstack/react-query';
 import { useState } from 'react';
@@ -37,6 +46,15 @@ export function Queue() {
       to = going.findIndex((j) => j.id === over?.id);
     if (job && to >= 0 && going[to] !== job) void act(job, 'move', to);
   };
+  const said = (id: string | number): string => going.find((j) => j.id === id)?.itemName ?? 'The job';
+  const place = (id: string | number): string => `place ${going.findIndex((j) => j.id === id) + 1} of ${going.length}`;
+  /** What a screen reader says while a job is moved. */
+  const announcements: Announcements = {
+    onDragStart: ({ active }) => `${said(active.id)} is lifted from ${place(active.id)}.`,
+    onDragOver: ({ active, over }) => (over ? `${said(active.id)} is held at ${place(over.id)}.` : undefined),
+    onDragEnd: ({ active, over }) => `${said(active.id)} is set down at ${place(over?.id ?? active.id)}.`,
+    onDragCancel: ({ active }) => `${said(active.id)} stays at ${place(active.id)}.`,
+  };
   const seen = data.find((j) => j.id === looked);
   return (
     <Shell trail={<h1 className="text-[15px]">Queue</h1>}>
@@ -46,7 +64,7 @@ export function Queue() {
           <Empty title="Nothing in the queue.">Open an item, look at its plan, and choose “Add to queue”.</Empty>
         )}
         {data.length > 0 && (
-          <DndContext id="queue" sensors={sensors} collisionDetection={closestCenter} onDragEnd={dropped}>
+          <DndContext id="queue" sensors={sensors} collisionDetection={closestCenter} accessibility={{ announcements }} onDragEnd={dropped}>
             <table className="table" aria-label="Jobs">
               <thead>
                 <tr>

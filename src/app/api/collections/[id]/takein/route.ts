@@ -5,7 +5,7 @@ import { findCollection } from '../../../../../archive/collections';
 import { filesOfFolder, takeIn, touchesArchive, type IntakeResult } from '../../../../../archive/intake';
 import { examineLater } from '../../../../../render/proofPool';
 import { TakeInBody } from '../../../../bodies';
-import { handler, HttpError, readBody } from '../../../../http';
+import { handler, HttpError, linesOf, readBody } from '../../../../http';
 
 /** Takes in a file or a folder of this machine; answers a line of JSON for each file as it is done. */
 export const POST = handler<{ params: Promise<{ id: string }> }>(async (request, { params }) => {
@@ -20,20 +20,14 @@ export const POST = handler<{ params: Promise<{ id: string }> }>(async (request,
     throw new HttpError(422, 'That is where this archive keeps its own files; it cannot be taken into itself.');
   const { files, passedOver } = kind.isDirectory() ? await filesOfFolder(wanted) : { files: [wanted], passedOver: [] };
   if (files.length + passedOver.length === 0) throw new HttpError(422, `${wanted} holds no files.`);
-  const stream = new ReadableStream<Uint8Array>({
-    async start(controller) {
-      const say = (value: IntakeResult | { files: number }): void =>
-        controller.enqueue(new TextEncoder().encode(`${JSON.stringify(value)}\n`));
-      say({ files: files.length + passedOver.length });
-      for (const { name, why } of passedOver) say({ ok: false, fileName: name, message: why });
-      for (const file of files) {
-        if (request.signal.aborted) break;
-        const result = await takeIn(a, collection.id, file, path.basename(file), 'copy');
-        if (result.ok) examineLater(result.item.id);
-        if (!request.signal.aborted) say(result);
-      }
-      if (!request.signal.aborted) controller.close();
-    },
+  return linesOf<IntakeResult | { files: number }>(async (say, signal) => {
+    say({ files: files.length + passedOver.length });
+    for (const { name, why } of passedOver) say({ ok: false, fileName: name, message: why });
+    for (const file of files) {
+      if (signal.aborted) break;
+      const result = await takeIn(a, collection.id, file, path.basename(file), 'copy');
+      if (result.ok) examineLater(result.item.id);
+      say(result);
+    }
   });
-  return new Response(stream, { headers: { 'content-type': 'application/x-ndjson', 'cache-control': 'no-cache, no-transform' } });
 });
