@@ -17,6 +17,7 @@ import {
   leaseFinish,
   leaseSegment,
   listJobs,
+  releaseAll,
   releaseSegment,
   renewFinish,
   renewLease,
@@ -177,6 +178,13 @@ describe('jobs', () => {
     }
     expect(await leaseSegment(a, 'w')).toBeUndefined();
     expect(await findJob(a, job.id)).toMatchObject({ state: 'failed', message: expect.stringContaining('SIGKILL') as string });
+  });
+
+  it('are nobody’s when a server starts', async () => {
+    await make();
+    const lost = await leaseSegment(a, 'dead');
+    await releaseAll(a);
+    expect((await leaseSegment(a, 'w'))?.segment).toEqual(lost?.segment);
   });
 
   it('take back leases that a clock set too far ahead', async () => {

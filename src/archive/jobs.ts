@@ -178,6 +178,12 @@ export async function retrySegment({ db }: Archive, owner: string, segment: Segm
   if (changed) await db('jobs').where({ id: segment.jobId, state: 'running' }).update({ message: why });
 }
 
+/** Takes back all leases: for a server that starts, and so is the only one, whatever was under way is nobody's. */
+export async function releaseAll({ db }: Archive): Promise<void> {
+  await db('segments').where({ state: 'leased' }).update({ state: 'waiting', owner: null, frames_done: 0 });
+  await db('jobs').whereNotNull('finish_token').update({ finish_token: null, finish_until: 0 });
+}
+
 /** A job that is to be put together, and the token that says who does it. */
 export interface FinishLease {
   job: Job;

@@ -1,5 +1,6 @@
 import { archive } from '../archive/database';
 import { claimArchive, openSound, takeSnapshot } from '../archive/guard';
+import { releaseAll } from '../archive/jobs';
 import { archivePaths } from '../archive/paths';
 import { recoverUploads } from '../archive/uploads';
 import { examineLater, resumeExaminations, warmProofs } from './proofPool';
@@ -22,6 +23,7 @@ export async function startArchive(): Promise<void> {
       void takeSnapshot(a).catch((error: Error) => console.error(`no copy of the database today: ${error.message}`));
     snapshot();
     setInterval(snapshot, HOUR).unref();
+    await releaseAll(a);
     for (const result of await recoverUploads(a)) if (result.ok) examineLater(result.item.id);
   } catch (error) {
     console.error(`Wairetic cannot start. ${(error as Error).message}`);

@@ -1,0 +1,36 @@
+import { rmSync, writeFileSync } from 'node:fs';
+import path from 'node:path';
+import type { Job, JobProgress } from '../src/archive/types';
+import { collectionWith, demoMedia, expect, test } from './fixtures';
+import { FaultRun, MOMENTS, smallDisk, TARGETS } from './faults';
+import { TestServer } from './server';
+
+test('whatever is killed, whenever: nothing is lost, nothing comes twice, the master is byte for byte the same', async ({ server }) => {
+  const run = new FaultRun(server, 20_261_126);
+  await run.begin();
+  const outcomes = [];
+  for (const moment of MOMENTS) for (const target of TARGETS) outcomes.push(await run.hit({ target, moment }));
+  run.end();
+  expect(outcomes.filter((o) => !o.whole)).toEqual([]);
+  expect(outcomes.filter((o) => o.hit).length).toBeGreaterThan(4);
+});
+
+test('a full disk stops a job with a word, and it goes on by itself when there is room', async () => {
+  const server = new TestServer();
+  const unmount = smallDisk(server.home, 330);
+  test.skip(!unmount, 'no file system can be mounted here');
+  try {
+    await server.start();
+    const { items } = await collectionWith(server, 'Full', demoMedia('Slide 14, the harbour.jpg'));
+    const ballast = path.join(server.home, 'ballast');
+    writeFileSync(ballast, Buffer.alloc(60 << 20, 1));
+    const { id } = await server.api<Job>('jobs', { itemId: items[0].id });
+    const job = async (): Promise<JobProgress | undefined> => (await server.api<JobProgress[]>('jobs')).find((j) => j.id === id);
+    await expect.poll(async () => (await job())?.message).toMatch(/^disk full: \d+\.\d GB needed/);
+    rmSync(ballast);
+    await expect.poll(async () => (await job())?.state, { timeout: 120_000 }).toBe('done');
+  } finally {
+    await server.stop().catch(() => undefined);
+    unmount?.();
+  }
+});
