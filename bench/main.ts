@@ -8,6 +8,8 @@ import { deinterlaceQuality, deinterlaceSpeed } from './deinterlace';
 import { compressionQuality, compressionSpeed } from './coding';
 import { demoItems } from './demo';
 import { enlargeQuality } from './enlarge';
+import { faults } from './faults';
+import { fuzzing } from './fuzz';
 import { grainClips, grainSpeed, grainStanding, grainStills } from './grain';
 import { doNoHarm } from './harm';
 import { doNoHarmClips } from './harmClips';
@@ -35,7 +37,12 @@ const PARTS: Record<string, (work: string) => Row[] | Promise<Row[]>> = {
   proofs: proofLatency,
   memory: applicationMemory,
   interface: interfaceFigures,
+  faults,
+  fuzz: fuzzing,
 };
+
+/** Parts that take hours, and run when they are asked for by name. */
+const LONG = ['faults', 'fuzz'];
 
 const docs = (name: string): string => path.resolve(import.meta.dirname, '../docs', name);
 const asked = process.argv.slice(2);
@@ -48,7 +55,7 @@ const work = mkdtempSync(path.join(tmpdir(), 'wairetic-bench-'));
 const rows: Row[] = [];
 try {
   for (const [name, part] of Object.entries(PARTS)) {
-    if (asked.length && !asked.includes(name)) continue;
+    if (asked.length ? !asked.includes(name) : LONG.includes(name)) continue;
     const measured = await part(work);
     measured.forEach(printRow);
     rows.push(...measured);

@@ -4,7 +4,7 @@ import { reduceRational, type ColourDescription, type FieldOrder, type Rational,
 import { endsWhole } from './ending';
 import type { MediaFacts, TrackFacts } from './facts';
 import { meantRate, readFrameIndex, type FrameIndex } from './frameIndex';
-import { MAX_FRAME_PIXELS, tooLarge } from './limits';
+import { refusedSize } from './limits';
 import { hasAlpha, layoutFor, type PixelLayout } from './pixelFormats';
 import { codedStep } from './quantiser';
 import { NO_ALPHA, probeCodedStill, probeStill, sharpFormat, targa } from './stillProbe';
@@ -95,7 +95,8 @@ async function probeCoded(path: string, bytes: number): Promise<Probed> {
   }
   if (/^(ansi|bintext|xbin|idf)$/.test(video.codec_name ?? '') || output.format.format_name === 'tty')
     throw new MediaError('The file is no picture and no video.');
-  if (video.width * video.height > MAX_FRAME_PIXELS) throw new MediaError(tooLarge(video.width, video.height));
+  const refused = refusedSize(video.width, video.height, bytes);
+  if (refused) throw new MediaError(refused);
   if (holdsOnePicture(output.format.format_name ?? '')) {
     const { width, height, codec_name: codec = 'unknown', pix_fmt: pixelFormat = 'gbrp' } = video;
     return { facts: probeCodedStill({ codec, pixelFormat, width, height }, bytes) };

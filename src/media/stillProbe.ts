@@ -1,9 +1,9 @@
 import sharp, { type Metadata } from 'sharp';
 import type { MediaFacts } from './facts';
-import { MAX_FRAME_PIXELS, tooLarge } from './limits';
+import { MAX_FRAME_PIXELS, refusedSize } from './limits';
 import { hasAlpha, layoutFor } from './pixelFormats';
 import { jpegStep } from './quantiser';
-import { MediaError } from './tools';
+import { MediaError, sharpComplaint } from './tools';
 
 /** Said of what has an alpha channel. */
 export const NO_ALPHA = 'transparency is left out of results; the original keeps it';
@@ -46,19 +46,20 @@ export async function probeStill(path: string, bytes: number): Promise<MediaFact
   try {
     meta = await sharp(path, { limitInputPixels: false, failOn: 'none' }).metadata();
   } catch (error) {
-    throw new MediaError(`The picture cannot be read: ${(error as Error).message.split('\n')[0]}.`);
+    throw new MediaError(`The picture cannot be read: ${sharpComplaint(error)}.`);
   }
   if (meta.format === 'gif' && (meta.pages ?? 1) > 1) return undefined;
   if (meta.format === 'heif' && meta.compression !== 'av1')
     throw new MediaError('HEIC pictures are not read; save it as JPEG, AVIF or TIFF.');
   if (!meta.width || !meta.height) throw new MediaError('The picture has no size.');
-  if (meta.width * meta.height > MAX_FRAME_PIXELS) throw new MediaError(tooLarge(meta.width, meta.height));
+  const refused = refusedSize(meta.width, meta.height, bytes);
+  if (refused) throw new MediaError(refused);
   const turned = (meta.orientation ?? 1) >= 5;
   const damage: string[] = [];
   try {
     await sharp(path, { limitInputPixels: MAX_FRAME_PIXELS, failOn: 'truncated', sequentialRead: true }).stats();
   } catch (error) {
-    damage.push(`the picture is cut off or damaged: ${(error as Error).message.split('\n')[0]}`);
+    damage.push(`the picture is cut off or damaged: ${sharpComplaint(error)}`);
   }
   const deep = meta.depth === 'ushort' || meta.depth === 'short' || meta.depth === 'float';
   const notes: string[] = [];
@@ -89,7 +90,8 @@ export interface CodedPicture {
 
 /** Facts of a still that ffmpeg reads. */
 export function probeCodedStill({ codec, pixelFormat, width, height }: CodedPicture, bytes: number): MediaFacts {
-  if (width * height > MAX_FRAME_PIXELS) throw new MediaError(tooLarge(width, height));
+  const refused = refusedSize(width, height, bytes);
+  if (refused) throw new MediaError(refused);
   const layout = layoutFor(pixelFormat);
   return still({
     container: codec,

@@ -6,7 +6,7 @@ import type { MediaFacts } from './facts';
 import { MAX_FRAME_PIXELS } from './limits';
 import { SHARP_CONTAINERS } from './stillProbe';
 import { FOREIGN, FOREIGN_TARGA } from './inputs';
-import { fileArgument, lastComplaint, MediaError, runTool } from './tools';
+import { fileArgument, lastComplaint, MediaError, runTool, sharpComplaint } from './tools';
 
 /** A still as a source of one frame, decoded once and kept. */
 export class StillSource implements FrameSource {
@@ -28,8 +28,16 @@ export class StillSource implements FrameSource {
   }
 
   private async decode(): Promise<Picture> {
-    const { info } = this;
     if (!SHARP_CONTAINERS.has(this.facts.container)) return this.decodeCoded();
+    try {
+      return await this.decodeSharp();
+    } catch (error) {
+      throw error instanceof MediaError ? error : new MediaError(`The picture cannot be decoded: ${sharpComplaint(error)}.`);
+    }
+  }
+
+  private async decodeSharp(): Promise<Picture> {
+    const { info } = this;
     const deep = info.depth > 8;
     const tagged = await hasForeignProfile(this.path);
     let image = sharp(this.path, { limitInputPixels: MAX_FRAME_PIXELS, failOn: 'none', ignoreIcc: !tagged }).autoOrient().removeAlpha();

@@ -86,6 +86,13 @@ export function runTool(name: 'ffmpeg' | 'ffprobe', args: string[], { signal, li
 const NOT_FOUND = 127;
 const notInstalled = (name: string): MediaError => new MediaError(`${name} is not installed; on Debian: apt-get install ffmpeg`);
 
+/** What sharp complains of, in one line, without the file's path. */
+export function sharpComplaint(error: unknown): string {
+  const lines = (error as Error).message.split('\n').filter((line) => line.trim());
+  const last = lines[lines.length - 1] ?? 'no reason given';
+  return last.replace(/^\S*\/\S*:\s*/, '').replace(/[.\s]+$/, '');
+}
+
 /** Last line a tool complained with, without addresses. */
 export function lastComplaint(stderr: string): string {
   const lines = stderr

@@ -76,7 +76,10 @@ export class VideoSource implements FrameSource {
       const broken = decoder.brokenOff();
       why = broken ?? decoder.complaint ?? why;
       if (!broken) attempt++;
-      else if (restarts++ >= RESTARTS) throw new Interrupted(`frame ${k} could not be decoded: ${broken}`);
+      else if (restarts++ >= RESTARTS) {
+        if (decoder.stopped) throw new Interrupted(`frame ${k} could not be decoded: ${broken}`);
+        break;
+      }
     }
     throw new MediaError(`Frame ${k} cannot be decoded: ${why}.`);
   }
@@ -236,6 +239,11 @@ class Decoder {
     const { exitCode, signalCode } = this.child;
     if (signalCode) return `the decoder was stopped (${signalCode})`;
     return exitCode === 0 ? undefined : (this.complaint ?? `the decoder failed (${exitCode ?? 'it did not start'})`);
+  }
+
+  /** Whether it was stopped from outside, so that nothing is known of the file. */
+  get stopped(): boolean {
+    return this.child.signalCode !== null;
   }
 
   async read(): Promise<{ time: number | undefined; picture: Picture } | undefined> {

@@ -1,4 +1,4 @@
-import { readFile, writeFile } from 'node:fs/promises';
+import { readFile, rm, writeFile } from 'node:fs/promises';
 import os from 'node:os';
 import path from 'node:path';
 import type { Piscina } from 'piscina';
@@ -105,11 +105,18 @@ export function examineLater(itemId: string): void {
     .catch((error: Error) => console.error(`examining ${itemId}: ${error.message}`));
 }
 
+/** Times an examination is begun. What stops the whole program each time would do so at every start. */
+const MOST_TRIES = 2;
+
 async function examineItem(itemId: string): Promise<void> {
   const a = await archive();
   const item = await findItem(a, itemId);
   if (item?.state !== 'examining') return;
+  const tries = path.join(a.paths.derived, `${itemId}.tries`);
   try {
+    const before = Number(await readFile(tries, 'utf8').catch(() => '0'));
+    if (before >= MOST_TRIES) throw new Error(`the program was stopped ${before} times while it was looked at`);
+    await writeFile(tries, String(before + 1));
     const task: ProofTask = { kind: 'report', source: await sourceRef(a, item) };
     const { report, thumbnail } = await runTask<Awaited<ReturnType<typeof makeReport>>>('side', task);
     await writeFile(thumbnailPath(a, item), thumbnail);
@@ -117,6 +124,8 @@ async function examineItem(itemId: string): Promise<void> {
     await saveCondition(a, itemId, report);
   } catch (error) {
     await markItem(a, itemId, 'failed', `It could not be examined: ${(error as Error).message}`);
+  } finally {
+    await rm(tries, { force: true });
   }
 }
 
