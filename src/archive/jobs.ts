@@ -302,6 +302,7 @@ export async function listJobs({ db }: Archive, limit = 200): Promise<JobProgres
       db('segments').sum('frames_done').whereRaw('job_id = j.id').as('frames_done'),
       db('segments').count('*').whereRaw('job_id = j.id').as('segments'),
       db('segments').count('*').whereRaw("job_id = j.id and state = 'done'").as('segments_done'),
+      db('segments').count('*').whereRaw("job_id = j.id and state = 'leased'").as('under_way'),
       db('segments').sum('milliseconds').whereRaw("job_id = j.id and state = 'done'").as('spent'),
       db('segments').sum('count').whereRaw("job_id = j.id and state = 'done'").as('spent_frames'),
     )
@@ -316,12 +317,15 @@ export async function listJobs({ db }: Archive, limit = 200): Promise<JobProgres
     frames_done: number;
     segments: number;
     segments_done: number;
+    under_way: number;
     spent: number | null;
     spent_frames: number | null;
   })[];
   return rows.map((row) => {
     const elapsed = row.started ? (Date.parse(row.finished ?? now()) - Date.parse(row.started)) / 1000 : 0;
-    const rate = row.frames_done > 0 && elapsed > 0 ? elapsed / row.frames_done : null;
+    // Until a piece is done only the clock tells; from then on what the pieces took, whatever rests lay between them.
+    const clock = row.frames_done > 0 && elapsed > 0 ? elapsed / row.frames_done : null;
+    const rate = row.spent && row.spent_frames ? row.spent / 1000 / row.spent_frames / Math.max(1, row.under_way) : clock;
     return {
       ...fromRow(row),
       itemName: row.item_name,

@@ -195,7 +195,7 @@ export interface JobProgress extends Job {
   framesDone: number;
   segments: number;
   segmentsDone: number;
-  /** Seconds of computing a frame, over one core. */
+  /** Seconds a frame takes, with as many pieces under way as there are now. */
   secondsPerFrame: number | null;
   secondsLeft: number | null;
 }

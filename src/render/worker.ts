@@ -105,13 +105,14 @@ class Worker {
         continue;
       }
       const withoutRoom = await this.withoutRoom();
-      const leased = await leaseSegment(this.archive, this.owner, Date.now(), withoutRoom);
-      if (leased) {
-        await this.segment(leased.job, leased.segment);
+      // What is rendered is handed over before the next job's pieces are begun.
+      const finishing = await leaseFinish(this.archive, Date.now(), withoutRoom);
+      if (finishing) {
+        await this.finish(finishing);
         continue;
       }
-      const finishing = await leaseFinish(this.archive, Date.now(), withoutRoom);
-      if (finishing) await this.finish(finishing);
+      const leased = await leaseSegment(this.archive, this.owner, Date.now(), withoutRoom);
+      if (leased) await this.segment(leased.job, leased.segment);
       else if (number > 0 || !(await this.idle())) await pause(LOOK);
     }
   }
