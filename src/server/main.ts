@@ -31,5 +31,10 @@ server.on('request', (request, response) => {
   response.end(JSON.stringify({ error: no.message }));
 });
 server.on('connect', (_request, socket) => socket.end('HTTP/1.1 405 Method Not Allowed\r\nconnection: close\r\n\r\n'));
-server.listen(port, HOST, () => process.stdout.write(`Ready on http://${HOST}:${port}\n`));
+server.listen(port, HOST, () => {
+  const address = server.address();
+  const own = `http://${HOST}:${typeof address === 'object' && address ? address.port : port}`;
+  // The first answer comes when the archive is open; where it cannot be opened the process has ended by then, and said why.
+  void fetch(`${own}/api/queue`).then(() => process.stdout.write(`Ready on ${own}\n`));
+});
 for (const signal of ['SIGINT', 'SIGTERM'] as const) process.on(signal, () => process.exit(0));

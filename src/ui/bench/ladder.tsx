@@ -1,19 +1,11 @@
 'use client';
 
-import {
-  closestCenter,
-  DndContext,
-  KeyboardSensor,
-  PointerSensor,
-  useSensor,
-  useSensors,
-  type Announcements,
-  type DragEndEvent,
-} from '@dnd-kit/core';
-import { SortableContext, sortableKeyboardCoordinates, verticalListSortingStrategy } from '@dnd-kit/sortable';
+import { closestCenter, DndContext, type DragEndEvent } from '@dnd-kit/core';
+import { SortableContext, verticalListSortingStrategy } from '@dnd-kit/sortable';
 import { Redo2, Undo2 } from 'lucide-react';
 import { DropdownMenu } from 'radix-ui';
 import { rate, streamText } from '../parts/format';
+import { sortingAnnouncements, useSortingSensors } from '../parts/sorting';
 import { usePatches } from './patches';
 import { after, before, redo, undo, versionAt } from './history';
 import { addStep, moveStep } from './planActions';
@@ -26,10 +18,7 @@ export function Ladder() {
   const plan = useBench(livePlan);
   const { description, costs, output, history } = useBench((s) => s);
   const patches = usePatches();
-  const sensors = useSensors(
-    useSensor(PointerSensor, { activationConstraint: { distance: 4 } }),
-    useSensor(KeyboardSensor, { coordinateGetter: sortableKeyboardCoordinates }),
-  );
+  const sensors = useSortingSensors();
   const on = plan.steps.filter((s) => s.on);
   const total = on.reduce((sum, s) => sum + (costs[s.id] ?? 0), 0);
   const ended = ({ active, over }: DragEndEvent): void => {
@@ -40,14 +29,10 @@ export function Ladder() {
     const treatment = plan.steps.find((s) => s.id === id)?.treatment;
     return treatments.find((t) => t.id === treatment)?.name ?? 'The step';
   };
-  const place = (id: string | number): string => `place ${plan.steps.findIndex((s) => s.id === id) + 1} of ${plan.steps.length}`;
-  /** What a screen reader says while a step is moved. */
-  const announcements: Announcements = {
-    onDragStart: ({ active }) => `${name(active.id)} is lifted from ${place(active.id)}.`,
-    onDragOver: ({ active, over }) => (over ? `${name(active.id)} is held at ${place(over.id)}.` : undefined),
-    onDragEnd: ({ active, over }) => `${name(active.id)} is set down at ${place(over?.id ?? active.id)}.`,
-    onDragCancel: ({ active }) => `${name(active.id)} stays at ${place(active.id)}.`,
-  };
+  const announcements = sortingAnnouncements(
+    plan.steps.map((step) => step.id),
+    name,
+  );
   const source = description.source;
   const scan =
     source.frames > 1

@@ -1,16 +1,7 @@
 'use client';
 
-import {
-  closestCenter,
-  DndContext,
-  KeyboardSensor,
-  PointerSensor,
-  useSensor,
-  useSensors,
-  type Announcements,
-  type DragEndEvent,
-} from '@dnd-kit/core';
-import { SortableContext, sortableKeyboardCoordinates, verticalListSortingStrategy } from '@dnd-kit/sortable';
+import { closestCenter, DndContext, type DragEndEvent } from '@dnd-kit/core';
+import { SortableContext, verticalListSortingStrategy } from '@dnd-kit/sortable';
 import { useQueryClient } from '@tanstack/react-query';
 import { useState } from 'react';
 import { toast } from 'sonner';
@@ -18,6 +9,7 @@ import type { JobProgress } from '../../archive/types';
 import { api } from '../parts/api';
 import { Empty } from '../parts/empty';
 import { Shell, useJobs } from '../parts/shell';
+import { sortingAnnouncements, useSortingSensors } from '../parts/sorting';
 import { Hours } from './hours';
 import { JobRow, type JobAction } from './jobRow';
 import { LookIn } from './lookIn';
@@ -30,7 +22,7 @@ export function Queue() {
   const queries = useQueryClient();
   const [looked, setLooked] = useState<string>();
   const going = data.filter(goes);
-  const sensors = useSensors(useSensor(PointerSensor), useSensor(KeyboardSensor, { coordinateGetter: sortableKeyboardCoordinates }));
+  const sensors = useSortingSensors();
   const act = async (job: JobProgress, action: JobAction, to?: number): Promise<void> => {
     try {
       if (action === 'cancel') await api(`jobs/${job.id}`, { method: 'DELETE' });
@@ -46,15 +38,10 @@ export function Queue() {
       to = going.findIndex((j) => j.id === over?.id);
     if (job && to >= 0 && going[to] !== job) void act(job, 'move', to);
   };
-  const said = (id: string | number): string => going.find((j) => j.id === id)?.itemName ?? 'The job';
-  const place = (id: string | number): string => `place ${going.findIndex((j) => j.id === id) + 1} of ${going.length}`;
-  /** What a screen reader says while a job is moved. */
-  const announcements: Announcements = {
-    onDragStart: ({ active }) => `${said(active.id)} is lifted from ${place(active.id)}.`,
-    onDragOver: ({ active, over }) => (over ? `${said(active.id)} is held at ${place(over.id)}.` : undefined),
-    onDragEnd: ({ active, over }) => `${said(active.id)} is set down at ${place(over?.id ?? active.id)}.`,
-    onDragCancel: ({ active }) => `${said(active.id)} stays at ${place(active.id)}.`,
-  };
+  const announcements = sortingAnnouncements(
+    going.map((job) => job.id),
+    (id) => going.find((job) => job.id === id)?.itemName ?? 'The job',
+  );
   const seen = data.find((j) => j.id === looked);
   return (
     <Shell trail={<h1 className="text-[15px]">Queue</h1>}>
