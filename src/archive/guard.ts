@@ -19,12 +19,13 @@ interface Owner {
   since: string;
 }
 
-/** When a process began, in clock ticks since the machine's start; empty where the system does not tell. */
+/** When a process began, in clock ticks since the machine's start; empty of one that has ended, or where the system does not tell. */
 function beginOf(pid: number): string {
   try {
     const line = readFileSync(`/proc/${pid}/stat`, 'utf8');
-    // The name in brackets may hold anything; the 20th field after it is the time (proc_pid_stat(5)).
-    return line.slice(line.lastIndexOf(')') + 2).split(' ')[19];
+    // The name in brackets may hold anything; after it come the state and, as the 20th field, the time (proc_pid_stat(5)).
+    const fields = line.slice(line.lastIndexOf(')') + 2).split(' ');
+    return /[ZX]/.test(fields[0]) ? '' : fields[19];
   } catch {
     return '';
   }
@@ -39,6 +40,17 @@ function lives({ host, pid, began }: Owner): boolean {
     return (error as NodeJS.ErrnoException).code === 'EPERM';
   }
   return began === beginOf(pid);
+}
+
+/** Milliseconds a process that was killed may take to go, and between looks. */
+const GOING = 2000,
+  LOOK = 100;
+
+/** Whether a process is still there after a while in which one that was killed would be gone. */
+async function livesOn(owner: Owner): Promise<boolean> {
+  for (const until = Date.now() + GOING; lives(owner); await new Promise((resolve) => setTimeout(resolve, LOOK)))
+    if (Date.now() > until) return true;
+  return false;
 }
 
 /**
@@ -64,7 +76,8 @@ export async function claimArchive(paths: ArchivePaths): Promise<() => void> {
     const owner = await readFile(lock, 'utf8')
       .then((text) => JSON.parse(text) as Owner)
       .catch(() => undefined);
-    if (owner && lives(owner))
+    // One that was killed just now may take a moment to go.
+    if (owner && (await livesOn(owner)))
       throw new ArchiveError(
         `Another server works on this archive: process ${owner.pid} on ${owner.host}, since ${owner.since}. Stop it first; if it is gone for good, remove archive.lock.`,
       );

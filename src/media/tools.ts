@@ -1,5 +1,6 @@
 import { spawn, type ChildProcess } from 'node:child_process';
 import { tmpdir } from 'node:os';
+import path from 'node:path';
 import { confined, TOOL_ENVIRONMENT } from './confine';
 
 /** A file that cannot be used, said in words; `message` is meant for the restorer. */
@@ -17,8 +18,8 @@ export interface ToolResult {
 /** Only local files and pipes, whatever a playlist inside a file asks for. */
 export const SAFE_PROTOCOLS = ['-protocol_whitelist', 'file,pipe'];
 
-/** A path as ffmpeg takes it: never an option, never another protocol. */
-export const fileArgument = (path: string): string => `file:${path}`;
+/** A path as ffmpeg takes it, which runs elsewhere: never an option, never another protocol. */
+export const fileArgument = (file: string): string => `file:${path.resolve(file)}`;
 
 /** Output that does not change with the day or the machine. */
 export const BIT_EXACT = ['-fflags', '+bitexact', '-flags:v', '+bitexact', '-flags:a', '+bitexact', '-flags:s', '+bitexact'];
