@@ -3,7 +3,7 @@ import { defineConfig } from '@playwright/test';
 export default defineConfig({
   testDir: 'tests',
   testMatch: '*.spec.ts',
-  timeout: 240_000,
+  timeout: 420_000,
   expect: { timeout: 60_000 },
   // Each file starts a server of its own; rendering uses all cores.
   workers: 1,
