@@ -21,7 +21,7 @@ const CONTAINERS = [
 /** Arguments before a file that others made: local data only, and only containers that stand for themselves. */
 export const FOREIGN = [...SAFE_PROTOCOLS, '-format_whitelist', CONTAINERS];
 
-/** The same for a Truevision picture, which has no signature to know it by. */
+/** Arguments before a Truevision picture that others made: it has no signature, so its reader is named. */
 export const FOREIGN_TARGA = [...SAFE_PROTOCOLS, '-format_whitelist', 'image2', '-f', 'image2', '-pattern_type', 'none', '-c:v', 'targa'];
 
 /** Whether ffmpeg's container is one of single pictures. */

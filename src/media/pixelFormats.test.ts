@@ -1,4 +1,5 @@
 import { describe, expect, it } from 'vitest';
+import { CHROMA_SHIFTS } from '../core/testing/pictures';
 import { hasAlpha, layoutFor, writtenLayout } from './pixelFormats';
 
 describe('layoutFor', () => {
@@ -60,15 +61,6 @@ it('hasAlpha knows the formats with transparency', () => {
 });
 
 describe('writtenLayout', () => {
-  const shifts = [
-    [0, 0],
-    [1, 0],
-    [1, 1],
-    [0, 1],
-    [2, 0],
-    [2, 2],
-  ];
-
   it('names what layoutFor takes apart, with chroma at least as fine', () => {
     for (const depth of [8, 10, 12, 16] as const) {
       for (const rgb of [false, true])
@@ -76,7 +68,7 @@ describe('writtenLayout', () => {
           planes: 1,
           depth,
         });
-      for (const [x, y] of shifts) {
+      for (const [x, y] of CHROMA_SHIFTS) {
         const written = writtenLayout({ planes: 3, chromaShiftX: x, chromaShiftY: y }, depth);
         expect(layoutFor(written.name)).toEqual(written);
         expect(written.chromaShiftX).toBeLessThanOrEqual(x);
@@ -86,7 +78,7 @@ describe('writtenLayout', () => {
   });
 
   it('keeps the subsampling wherever there is a format of it', () => {
-    for (const [x, y] of shifts)
+    for (const [x, y] of CHROMA_SHIFTS)
       expect(writtenLayout({ planes: 3, chromaShiftX: x, chromaShiftY: y }, 8)).toMatchObject({ chromaShiftX: x, chromaShiftY: y });
     expect(writtenLayout({ planes: 3, chromaShiftX: 2, chromaShiftY: 0 }, 10).name).toBe('yuv422p10le');
     expect(writtenLayout({ planes: 3, chromaShiftX: 0, chromaShiftY: 1 }, 12).name).toBe('yuv440p12le');

@@ -153,7 +153,7 @@ export function toRgbPlanes({ info, planes: [y, cb, cr] }: Picture): { red: Uint
   return { red, green, blue };
 }
 
-/** And back: a full-range 4:4:4 picture. */
+/** A full-range 4:4:4 picture from planes of red, green and blue, 16 bits each. */
 export function fromRgbPlanes(red: Uint16Array, green: Uint16Array, blue: Uint16Array, info: StreamInfo): Picture {
   const planes = [0, 1, 2].map(() => newPlane(info.width, info.height));
   const m = fromRgbMatrix(info.colour.matrix);

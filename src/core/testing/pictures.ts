@@ -32,6 +32,16 @@ export function randomPlane(width: number, height: number, seed: number): Plane 
   return plane;
 }
 
+/** log2 of the pixels and lines that share a chroma sample, in every way there is: 4:4:4, 4:2:2, 4:2:0, 4:4:0, 4:1:1, 4:1:0. */
+export const CHROMA_SHIFTS: [number, number][] = [
+  [0, 0],
+  [1, 0],
+  [1, 1],
+  [0, 1],
+  [2, 0],
+  [2, 2],
+];
+
 /** 4:2:0 SD video of 25 frames unless told otherwise. */
 export function streamInfo(part: Partial<StreamInfo> = {}): StreamInfo {
   return {

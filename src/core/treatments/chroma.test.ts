@@ -2,18 +2,8 @@ import { describe, expect, it } from 'vitest';
 import { wholeRegion, type Picture, type StreamInfo } from '../picture/picture';
 import { toRgb } from '../picture/matrix';
 import { toScreen } from '../picture/screen';
-import { noisyPlane, picture, streamInfo } from '../testing/pictures';
+import { CHROMA_SHIFTS, noisyPlane, picture, streamInfo } from '../testing/pictures';
 import { runOver, type Step } from '../testing/plans';
-
-/** Every way in which chroma is coarser than luma: 4:4:4, 4:2:2, 4:2:0, 4:4:0, 4:1:1, 4:1:0. */
-const GEOMETRIES: [number, number][] = [
-  [0, 0],
-  [1, 0],
-  [1, 1],
-  [0, 1],
-  [2, 0],
-  [2, 2],
-];
 
 const STEPS: Step[] = [
   ['deinterlace', { quality: 'fast' }],
@@ -46,7 +36,7 @@ function coloured(info: StreamInfo, n: number): Picture {
   };
 }
 
-describe.each(GEOMETRIES)('chroma of shifts %i and %i', (shiftX, shiftY) => {
+describe.each(CHROMA_SHIFTS)('chroma of shifts %i and %i', (shiftX, shiftY) => {
   const info = stream(shiftX, shiftY);
 
   it('is shown on its own pixels', () => {
