@@ -1,4 +1,4 @@
-import { FaultRun, MOMENTS, TARGETS, type Outcome } from '../tests/faults';
+import { FAULTS, FaultRun, type Outcome } from '../tests/faults';
 import { TestServer } from '../tests/server';
 import type { Row } from './table';
 
@@ -14,18 +14,15 @@ export async function faults(): Promise<Row[]> {
   const outcomes: Outcome[] = [];
   try {
     await run.begin();
-    for (let n = 0; n < rounds; n++)
-      for (const moment of MOMENTS) for (const target of TARGETS) outcomes.push(await run.hit({ target, moment }));
+    for (let n = 0; n < rounds; n++) for (const fault of FAULTS) outcomes.push(await run.hit(fault));
   } finally {
     run.end();
     await server.stop();
   }
-  return MOMENTS.flatMap((moment) =>
-    TARGETS.map((target): Row => {
-      const own = outcomes.filter((o) => o.moment === moment && o.target === target);
-      const lost = own.filter((o) => !o.whole).length;
-      const shown = `${lost} of ${own.length}, ${own.filter((o) => o.hit).length} hit`;
-      return { group: 'Faults', what: `${target} killed in ${moment}: lost, doubled or other bytes`, shown, value: lost, atMost: 0 };
-    }),
-  );
+  return FAULTS.map(({ moment, target }): Row => {
+    const own = outcomes.filter((o) => o.moment === moment && o.target === target);
+    const lost = own.filter((o) => !o.whole).length;
+    const shown = `${lost} of ${own.length}, ${own.filter((o) => o.hit).length} hit`;
+    return { group: 'Faults', what: `${target} killed in ${moment}: lost, doubled or other bytes`, shown, value: lost, atMost: 0 };
+  });
 }

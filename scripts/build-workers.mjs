@@ -7,6 +7,7 @@ await build({
     server: 'src/server/main.ts',
     worker: 'src/render/worker.ts',
     'render-thread': 'src/render/renderThread.ts',
+    examiner: 'src/render/examiner.ts',
     'proof-thread': 'src/render/proofThread.ts',
   },
   outdir: 'dist',

@@ -8,15 +8,21 @@ import type { ItemAnswer } from '../src/ui/parts/api';
 import { makeInterlaced } from './media';
 import type { TestServer } from './server';
 
-/** What is killed. */
-export const TARGETS = ['worker', 'server', 'tool'] as const;
-/** And in which work: taking in and examining, rendering, putting together. */
-export const MOMENTS = ['intake', 'render', 'delivery'] as const;
+/** What is killed, and the part of its command line it is found by. */
+const PROCESSES = { worker: 'worker.mjs', tool: 'ffmpeg', examiner: 'examiner.mjs', server: 'server.mjs' };
 
 export interface Fault {
-  target: (typeof TARGETS)[number];
-  moment: (typeof MOMENTS)[number];
+  target: keyof typeof PROCESSES;
+  /** In which work: taking in and examining, rendering, putting together. */
+  moment: 'intake' | 'render' | 'delivery';
 }
+
+export const FAULTS: Fault[] = [
+  ...(['intake', 'render', 'delivery'] as const).flatMap((moment) =>
+    (['worker', 'server', 'tool'] as const).map((target) => ({ moment, target })),
+  ),
+  { moment: 'intake', target: 'examiner' },
+];
 
 /** What came of a fault. */
 export interface Outcome extends Fault {
@@ -150,7 +156,7 @@ export class FaultRun {
       await this.server.start();
       return true;
     }
-    const pids = this.server.processes(target === 'worker' ? 'worker.mjs' : 'ffmpeg');
+    const pids = this.server.processes(PROCESSES[target]);
     const pid = pids[Math.floor(pids.length * this.random())];
     if (pid === undefined) return false;
     try {
@@ -164,12 +170,8 @@ export class FaultRun {
 
 const masterOf = (delivery: Delivery): string => delivery.files.find((f) => f.kind === 'master')?.sha256 ?? 'none';
 
-/** A small file system of its own for a test, where the system lets one be made. @returns how it is taken away again; nothing where it cannot be. */
-export function smallDisk(folder: string, megabytes: number): (() => void) | undefined {
-  try {
-    execFileSync('mount', ['-t', 'tmpfs', '-o', `size=${megabytes}m`, 'tmpfs', folder], { stdio: 'pipe' });
-  } catch {
-    return undefined;
-  }
+/** A small file system of its own for a test; only root may make one. @returns how it is taken away again. */
+export function smallDisk(folder: string, megabytes: number): () => void {
+  execFileSync('mount', ['-t', 'tmpfs', '-o', `size=${megabytes}m`, 'tmpfs', folder], { stdio: 'pipe' });
   return () => void execFileSync('umount', ['-l', folder]);
 }

@@ -51,7 +51,7 @@ export class TestServer {
 
   /** Kills everything of this archive at once, as a power cut would. */
   kill(): void {
-    for (const part of ['wairetic', 'server.mjs', 'worker.mjs', 'ffmpeg'])
+    for (const part of ['wairetic', 'server.mjs', 'worker.mjs', 'examiner.mjs', 'ffmpeg'])
       for (const pid of this.processes(part)) process.kill(pid, 'SIGKILL');
   }
 

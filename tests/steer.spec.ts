@@ -63,6 +63,21 @@ test('a job is paused, looked into, goes on, is moved by keys, cancelled and run
   }
   await expect.poll(async () => (await jobs(server))[0].id).toBe(second.id);
 
+  // And by the pointer, from the first place past the middle of the second.
+  const from = await rows
+      .nth(0)
+      .getByRole('button', { name: /^Move/ })
+      .boundingBox(),
+    to = await rows.nth(1).boundingBox();
+  if (!from || !to) throw new Error('the rows are not shown');
+  const x = from.x + from.width / 2;
+  await page.mouse.move(x, from.y + from.height / 2);
+  await page.mouse.down();
+  await page.mouse.move(x, to.y + to.height / 2 + 4, { steps: 6 });
+  await expect(page.getByText('is held at place 2 of 2')).toBeAttached();
+  await page.mouse.up();
+  await expect.poll(async () => (await jobs(server))[0].id).toBe(first.id);
+
   for (const { id } of [first, second]) await server.api(`jobs/${id}`, undefined, 'DELETE');
   await rows.filter({ hasText: 'cancelled' }).first().getByRole('button', { name: 'Run again' }).click();
   await expect.poll(async () => (await jobs(server)).map((j) => j.state)).toContain('queued');

@@ -6,7 +6,7 @@ export const MAX_FRAME_PIXELS = 400_000_000;
 /** Bytes a frame takes while it is worked: its samples at 16 bits, as they are decoded, and as a step leaves them. */
 const BYTES_A_PIXEL = 24;
 /** Share of the machine's memory that one frame may take. */
-const SHARE = 0.5;
+export const FRAME_SHARE = 0.5;
 
 /** Pixels from which a file must hold something of its picture, and the most that a byte may stand for: deflate's best is a thousand bytes. */
 const SUSPECT = 16_000_000,
@@ -22,7 +22,7 @@ export function refusedSize(width: number, height: number, bytes: number, memory
   const told = `The picture is ${width} x ${height} px`;
   if (pixels > MAX_FRAME_PIXELS) return `${told}, more than the ${MAX_FRAME_PIXELS / 1e6} megapixels that are taken in.`;
   if (pixels > SUSPECT && pixels > bytes * PIXELS_A_BYTE) return `${told} by its own word, but the file holds next to nothing of it.`;
-  if (pixels * BYTES_A_PIXEL > memory * SHARE)
+  if (pixels * BYTES_A_PIXEL > memory * FRAME_SHARE)
     return `${told}; to work it, ${((pixels * BYTES_A_PIXEL) / 1e9).toFixed(1)} GB of memory are needed, and half of this machine's is less.`;
   return undefined;
 }

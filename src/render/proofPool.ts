@@ -1,28 +1,26 @@
-import { readFile, rm, writeFile } from 'node:fs/promises';
+import { readFile, writeFile } from 'node:fs/promises';
 import os from 'node:os';
 import path from 'node:path';
 import type { Piscina } from 'piscina';
 import { archive, type Archive } from '../archive/database';
-import { findItem, markItem, measuredStream, probedItem, saveCondition, sourcePath, thumbnailPath, unexamined } from '../archive/items';
-import { savePlan } from '../archive/plans';
+import { measuredStream, probedItem, sourcePath } from '../archive/items';
 import type { Item } from '../archive/types';
 import { networkCard, networkNames, type NetworkName } from '../core/networks/model';
 import type { Pace } from '../core/plan/pace';
-import { proposePlan, type Plan } from '../core/plan/plan';
+import type { Plan } from '../core/plan/plan';
 import type { Place } from '../core/treatments/treatment';
 import { threadCount, threadPool } from './pool';
-import type { makeReport, ProofImage, ProofRequest } from './proof';
+import type { ProofImage, ProofRequest } from './proof';
 import type { Failure, ProofTask } from './proofThread';
 import type { SourceRef } from './segment';
 
 interface Lanes {
   /** The picture in the middle of the bench. */
   picture: Piscina;
-  /** The ladder's patches, and condition reports. */
+  /** The ladder's patches. */
   side: Piscina;
   /** Newest wish of each viewer, shared with the threads. */
   turns: Map<string, SharedArrayBuffer>;
-  examining: Promise<unknown>;
   /** This machine's pace, once measured. */
   pace?: Pace;
 }
@@ -36,7 +34,6 @@ function lanes(): Lanes {
     picture: threadPool('proof-thread', 1),
     side: threadPool('proof-thread', 1),
     turns: new Map(),
-    examining: Promise.resolve(),
   };
   return globalThis.waireticLanes;
 }
@@ -97,38 +94,6 @@ export async function proofItem(item: Item, wish: ProofWish): Promise<ProofImage
   return runTask<ProofImage>(wish.lane, task);
 }
 
-/** Examines an item in the background, one after the other; its plan is proposed from what is found. */
-export function examineLater(itemId: string): void {
-  const all = lanes();
-  all.examining = all.examining
-    .then(() => examineItem(itemId))
-    .catch((error: Error) => console.error(`examining ${itemId}: ${error.message}`));
-}
-
-/** Times an examination is begun. What stops the whole program each time would do so at every start. */
-const MOST_TRIES = 2;
-
-async function examineItem(itemId: string): Promise<void> {
-  const a = await archive();
-  const item = await findItem(a, itemId);
-  if (item?.state !== 'examining') return;
-  const tries = path.join(a.paths.derived, `${itemId}.tries`);
-  try {
-    const before = Number(await readFile(tries, 'utf8').catch(() => '0'));
-    if (before >= MOST_TRIES) throw new Error(`the program was stopped ${before} times while it was looked at`);
-    await writeFile(tries, String(before + 1));
-    const task: ProofTask = { kind: 'report', source: await sourceRef(a, item) };
-    const { report, thumbnail } = await runTask<Awaited<ReturnType<typeof makeReport>>>('side', task);
-    await writeFile(thumbnailPath(a, item), thumbnail);
-    await savePlan(a, itemId, proposePlan(report, measuredStream({ ...item, condition: report })), 'proposed from the condition report');
-    await saveCondition(a, itemId, report);
-  } catch (error) {
-    await markItem(a, itemId, 'failed', `It could not be examined: ${(error as Error).message}`);
-  } finally {
-    await rm(tries, { force: true });
-  }
-}
-
 /** Starts the proof threads, has them ready for the first wish, and learns this machine's pace. */
 export function warmProofs(): void {
   const all = lanes();
@@ -169,9 +134,4 @@ const hashOf = (name: NetworkName): string => {
 export function machinePace(): { pace: Pace; cores: number } | undefined {
   const { pace } = lanes();
   return pace && { pace, cores: threadCount() };
-}
-
-/** Takes up examinations that a restart cut short. */
-export async function resumeExaminations(): Promise<void> {
-  for (const id of await unexamined(await archive())) examineLater(id);
 }

@@ -4,13 +4,12 @@ import { lightTables, plainTables } from '../core/picture/light';
 import { useNetworkThreads } from '../core/networks/model';
 import type { Pace } from '../core/plan/pace';
 import { measurePace } from './pace';
-import { makeProof, makeReport, type ProofImage, type ProofRequest } from './proof';
+import { makeProof, type ProofImage, type ProofRequest } from './proof';
 import type { SourceRef } from './segment';
 import { traceSource } from './traces';
 
 export type ProofTask =
   | { kind: 'proof'; request: ProofRequest }
-  | { kind: 'report'; source: SourceRef }
   /** `networkThreads` is how many threads the networks of this thread may use from now on. */
   | { kind: 'warm'; networkThreads: number }
   | { kind: 'pace' }
@@ -22,13 +21,12 @@ export interface Failure {
   failed: { name: string; message: string };
 }
 
-export type ProofTaskResult = ProofImage | Awaited<ReturnType<typeof makeReport>> | Pace | Failure | undefined;
+export type ProofTaskResult = ProofImage | Pace | Failure | undefined;
 
 /** Entry of a proof thread. */
 export default async function run(task: ProofTask): Promise<ProofTaskResult> {
   try {
     if (task.kind === 'proof') return await makeProof(task.request);
-    if (task.kind === 'report') return await makeReport(task.source);
     if (task.kind === 'pace') return await measurePace();
     if (task.kind === 'traces') {
       await traceSource(task.source, task.file, task.have);

@@ -3,7 +3,8 @@ import { claimArchive, openSound, takeSnapshot } from '../archive/guard';
 import { releaseAll } from '../archive/jobs';
 import { archivePaths } from '../archive/paths';
 import { recoverUploads } from '../archive/uploads';
-import { examineLater, resumeExaminations, warmProofs } from './proofPool';
+import { examineLater, resumeExaminations } from './examination';
+import { warmProofs } from './proofPool';
 import { superviseWorker } from './supervisor';
 
 /** Milliseconds between looks whether a day's copy of the database is due. */

@@ -4,7 +4,7 @@ import { archive } from '../../../../archive/database';
 import { findCollection } from '../../../../archive/collections';
 import { archivePaths } from '../../../../archive/paths';
 import { receiveUpload } from '../../../../archive/uploads';
-import { examineLater } from '../../../../render/proofPool';
+import { examineLater } from '../../../../render/examination';
 import { assertOwnOrigin } from '../../../http';
 
 export const dynamic = 'force-dynamic';

@@ -3,7 +3,7 @@ import path from 'node:path';
 import { archive } from '../../../../../archive/database';
 import { findCollection } from '../../../../../archive/collections';
 import { filesOfFolder, takeIn, touchesArchive, type IntakeResult } from '../../../../../archive/intake';
-import { examineLater } from '../../../../../render/proofPool';
+import { examineLater } from '../../../../../render/examination';
 import { TakeInBody } from '../../../../bodies';
 import { handler, HttpError, linesOf, readBody } from '../../../../http';
 
