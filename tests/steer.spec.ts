@@ -64,10 +64,7 @@ test('a job is paused, looked into, goes on, is moved by keys, cancelled and run
   await expect.poll(async () => (await jobs(server))[0].id).toBe(second.id);
 
   // And by the pointer, from the first place past the middle of the second.
-  const from = await rows
-      .nth(0)
-      .getByRole('button', { name: /^Move/ })
-      .boundingBox(),
+  const from = await rows.nth(0).getByRole('button', { name: /^Move/ }).boundingBox(),
     to = await rows.nth(1).boundingBox();
   if (!from || !to) throw new Error('the rows are not shown');
   const x = from.x + from.width / 2;
