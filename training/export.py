@@ -39,23 +39,34 @@ def keep_example(network, inputs, name):
         out.write(x.numpy().tobytes() + y.numpy().tobytes())
 
 
-def write(network, inputs, name, card):
+def write(network, inputs, name):
     """ONNX with named weights, (n, inputs, h, w) to (n, answers, h, w), h and w multiples of 4, any size."""
     path = os.path.join(MODELS, f"{name}.onnx")
     axes = {0: "n", 2: "h", 3: "w"}
     torch.onnx.export(network.eval(), torch.zeros(1, inputs, 16, 16), path, opset_version=13, input_names=["planes"],
                       output_names=["correction"], dynamic_axes={"planes": axes, "correction": axes})
     onnx.checker.check_model(path)
-    with open(path, "rb") as file:
+
+
+def describe(name, network, task, config, card):
+    """Writes the card of a network whose file lies in models/ already, and keeps an example of what it answers."""
+    with open(os.path.join(MODELS, f"{name}.onnx"), "rb") as file:
         data = file.read()
     if len(data) >= 4_000_000:
         raise SystemExit(f"{name}.onnx has {len(data)} bytes: too many")
-    keep_example(network, inputs, name)
-    card = {"name": name, "inputs": inputs, "operations": operations(network, inputs), "sha256": hashlib.sha256(data).hexdigest(), "bytes": len(data), **card}
+    keep_example(network, task.inputs, name)
+    plain = task.network()
+    card = {"name": name, "inputs": task.inputs, "operations": operations(plain, task.inputs), "sha256": hashlib.sha256(data).hexdigest(),
+            "bytes": len(data), "task": config["task"], "config": config, "weights": sum(p.numel() for p in plain.parameters()), **card}
     with open(os.path.join(MODELS, f"{name}.json"), "w") as out:
         json.dump(card, out, indent=2)
         out.write("\n")
     print(name, len(data), "bytes")
+
+
+def told(rows):
+    """Figures as the card has them."""
+    return {key: round(value, 3) for key, value in rows.items() if key not in ("step", "loss")}
 
 
 def sources_used(former):
@@ -77,10 +88,9 @@ def export(name):
     network.load_state_dict(kept["smoothed"])
     network.eval()
     os.makedirs(MODELS, exist_ok=True)
-    held = {k: round(v, 3) for k, v in kept["history"][-1].items() if k not in ("step", "loss")}
-    card = {"task": config["task"], "config": config, "weights": sum(p.numel() for p in network.parameters()), "steps": kept["step"] + kept.get("before", 0),
-            "heldOut": held, "pictures": sources_used(kept["former"])}
-    write(network, task.inputs, name, card)
+    write(network, task.inputs, name)
+    describe(name, network, task, config, {"steps": kept["step"] + kept.get("before", 0), "heldOut": told(kept["history"][-1]),
+                                           "pictures": sources_used(kept["former"])})
 
 
 if __name__ == "__main__":

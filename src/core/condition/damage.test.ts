@@ -1,7 +1,7 @@
 import { describe, expect, it, vi } from 'vitest';
 import { SIGMA_UNIT, type Picture } from '../picture/picture';
 import { noisyPlane, picture, streamInfo } from '../testing/pictures';
-import { atLeast, combineReadings, confidenceOf, measureDamage } from './damage';
+import { atLeast, combineReadings, confidenceOf, measureDamage, withWhiteNoise } from './damage';
 import { LIKELY, SURE } from './report';
 
 const reading = (value: number, doubt: number) => ({ grain: { value, doubt }, size: 0.4 });
@@ -39,7 +39,29 @@ describe('combineReadings', () => {
   });
 
   it('is what the network reads where a frame repeats the one before', () => {
-    expect(combineReadings(reading(3, 0.2), undefined, 0)).toEqual(reading(3, 0.2));
+    expect(combineReadings(reading(3, 0.2), undefined, 0)).toMatchObject(reading(3, 0.2));
+  });
+});
+
+describe('withWhiteNoise', () => {
+  it('is sure where both say the same, and of more than any texture shows', () => {
+    const same = withWhiteNoise(reading(5, 0.45), 4.9).grain,
+      strong = withWhiteNoise(reading(9, 1.8), 22).grain;
+    expect(confidenceOf(same.doubt)).toBeGreaterThan(LIKELY);
+    expect(strong.value).toBeCloseTo(24, 0);
+    expect(confidenceOf(strong.doubt)).toBeGreaterThan(SURE);
+  });
+
+  it('leaves a reading alone that texture may have caused, and grain that hangs together', () => {
+    for (const shown of [1, 10]) expect(withWhiteNoise(reading(4, 0.9), shown).grain).toEqual(reading(4, 0.9).grain);
+    expect(withWhiteNoise(reading(30, 0.4), 14).grain).toEqual(reading(30, 0.4).grain);
+  });
+
+  it('acts on more of a doubtful reading where plain parts say the same', () => {
+    const [confirmed, other] = [4, 9].map((shown) => withWhiteNoise(reading(4, 0.9), shown));
+    expect(confirmed.grain).toEqual(other.grain);
+    expect(confirmed.least).toBeCloseTo(atLeast(confirmed.grain));
+    expect(other.least).toBeLessThan(confirmed.least / 2);
   });
 });
 
@@ -60,9 +82,9 @@ describe('measureDamage', () => {
 
   it('finds the grain of moving frames, and none where there is none', async () => {
     const found = await measureDamage([run(8)], info, false);
-    expect(Math.abs(found.grainLuma.value / 8 - 1)).toBeLessThan(0.25);
-    expect(found.grainChroma.value).toBeGreaterThan(2);
-    expect((await measureDamage([run(0)], info, false)).grainLuma.value).toBeLessThan(1.2);
+    expect(Math.abs(found.luma.grain.value / 8 - 1)).toBeLessThan(0.25);
+    expect(found.chroma.grain.value).toBeGreaterThan(2);
+    expect((await measureDamage([run(0)], info, false)).luma.grain.value).toBeLessThan(1.2);
   });
 
   it('goes on by statistics, unsure, where the network is missing', async () => {
@@ -74,8 +96,8 @@ describe('measureDamage', () => {
       const fresh = await import('./damage');
       const still = { ...info, frames: 1 };
       const found = await fresh.measureDamage([[grainy(0, 8)]], still, false);
-      expect(found.grainLuma.value).toBeGreaterThan(4);
-      expect(fresh.confidenceOf(found.grainLuma.doubt)).toBeLessThan(LIKELY);
+      expect(found.luma.grain.value).toBeGreaterThan(4);
+      expect(fresh.confidenceOf(found.luma.grain.doubt)).toBeLessThan(LIKELY);
     } finally {
       if (before === undefined) delete process.env.WAIRETIC_MODELS;
       else process.env.WAIRETIC_MODELS = before;

@@ -4,13 +4,13 @@ import { NetworkError } from '../networks/model';
 import { fieldOf, measureMovingGrain } from './movingGrain';
 import { isEvenGrain, measureGrain, type GrainReading } from './grain';
 import { LIKELY } from './report';
+import { measureWhiteNoise } from './whiteNoise';
 
 /** What was done to the picture, with how far each figure may be off. */
 export interface Damage {
-  grainLuma: Doubted;
-  grainChroma: Doubted;
-  grainSize: number;
-  grainSizeChroma: number;
+  luma: GrainDamage;
+  /** Of the stronger of both planes. */
+  chroma: GrainDamage;
   /** Quantiser step, see `Steering`. */
   step: Doubted;
 }
@@ -33,15 +33,38 @@ const CARRIED = 1.5;
 const UNEVEN = { from: 1.4, to: 2 };
 /** Doubt of what the network could have read: grain that is even all over, or differs along motion; and how many of its doubts off that may be. */
 const EVEN = 0.25,
-  REACH = 1.3;
+  REACH = 2;
+/** Noise of single pixels, in codes of 255, that the plainest parts of a clean picture may be mistaken for, gravel and moss among them. */
+const TEXTURED = 10;
+/** Share of the noise's deviation that plain parts show: those happen to have less of it. */
+const SHOWN = 0.92;
+/** Octaves within which such noise and a reading say the same; with so much of it, or the more at a reading so doubtful, they are sure. */
+const SAME = 0.35;
+const CONFIRMED = [
+  { from: 3, doubt: 0.5 },
+  { from: 6, doubt: 0.75 },
+];
+/** Doubt of noise that is more than any texture's. */
+const CLEAREST = 0.12;
+/** Doubts below a reading that is acted on mildly: of one that is confirmed, of any other. */
+const BELOW = { confirmed: 1, alone: 2 };
 /** Octaves off at which a reading still serves; `confidenceOf` is the chance that it is no further off. */
 const TOLERATED = 0.5;
 
 /** How sure a reading is, 0 to 1: of a Laplace distribution of its doubt, what lies within half an octave. */
 export const confidenceOf = (doubt: number): number => 1 - Math.exp(-TOLERATED / doubt);
 
-/** What a reading is at least, one doubt below what it says: what is unsure is proposed mildly. */
-export const atLeast = ({ value, doubt }: Doubted): number => Math.max(0, (1 + value) * 2 ** -doubt - 1);
+/** What a reading is at least, some doubts below what it says. */
+export const atLeast = ({ value, doubt }: Doubted, doubts = 1): number => Math.max(0, (1 + value) * 2 ** (-doubts * doubt) - 1);
+
+/** A reading of grain: what it is, its radius, and what it is at least, which is proposed where it is unsure. */
+export interface GrainDamage {
+  grain: Doubted;
+  size: number;
+  least: number;
+}
+
+const alone = ({ grain, size }: Pick<PlaneReading, 'grain' | 'size'>): GrainDamage => ({ grain, size, least: atLeast(grain, BELOW.alone) });
 
 /**
  * Grain and coding of a still, or of runs of consecutive frames. Of moving images the grain is what differs along motion, held
@@ -74,35 +97,46 @@ export async function measureDamage(runs: Picture[][], { planes, frames }: Strea
   const still = frames === 1;
   const luma = await read(0, LUMA_PARTS);
   const lumaGrain = still ? withStatistics(luma, taken(runs[0], 0, 0)) : combineReadings(luma, moving(0), codedStep);
-  const none = { grain: { value: 0, doubt: AGREED }, size: 0 };
-  const chroma = [];
+  const chroma: GrainDamage[] = [];
   if (planes === 3) {
     for (const index of [1, 2]) {
       const reading = await read(index, CHROMA_PARTS);
-      chroma.push(still ? { grain: reading.grain, size: reading.size } : combineReadings(reading, moving(index), codedStep));
+      chroma.push(still ? withStatistics(reading, taken(runs[0], 0, index)) : combineReadings(reading, moving(index), codedStep));
     }
   }
-  // The stronger of both planes.
-  const coloured = chroma.sort((a, b) => b.grain.value - a.grain.value).at(0) ?? none;
-  return {
-    grainLuma: lumaGrain.grain,
-    grainSize: rounded(lumaGrain.size),
-    grainChroma: coloured.grain,
-    grainSizeChroma: rounded(coloured.size),
-    step: luma.step,
-  };
+  const stronger = chroma.sort((a, b) => b.grain.value - a.grain.value).at(0);
+  return { luma: lumaGrain, chroma: stronger ?? alone({ grain: { value: 0, doubt: AGREED }, size: 0 }), step: luma.step };
 }
 
 /**
  * A still's reading, with the statistics of its plain parts where the network is unsure: grain of some size, which it cannot tell from
  * texture part by part, is told by being the same all over.
  */
-function withStatistics({ grain, size }: PlaneReading, plane: Plane): { grain: Doubted; size: number } {
-  const own = { grain, size };
-  if (confidenceOf(grain.doubt) >= LIKELY || !isEvenGrain(plane)) return own;
-  const measured = measureGrain(plane, false);
-  const apart = octaves(measured.sigma) - octaves(grain.value);
-  return apart <= REACH * grain.doubt ? { grain: { value: measured.sigma, doubt: EVEN }, size: measured.size } : own;
+function withStatistics(reading: PlaneReading, plane: Plane): GrainDamage {
+  const { grain } = reading;
+  if (confidenceOf(grain.doubt) >= LIKELY) return alone(reading);
+  if (isEvenGrain(plane)) {
+    const { sigma, size } = measureGrain(plane, false);
+    const apart = octaves(sigma) - octaves(grain.value);
+    if (apart <= REACH * grain.doubt) return alone({ grain: { value: sigma, doubt: EVEN }, size });
+  }
+  return withWhiteNoise(reading, measureWhiteNoise(plane) ?? 0);
+}
+
+/**
+ * A reading that is unsure, with the noise of single pixels that the picture's plainest parts show: sure where both say the same and it
+ * is not little, and where it is more than any texture's.
+ * @param shown deviation in codes of 255.
+ */
+export function withWhiteNoise(own: Pick<PlaneReading, 'grain' | 'size'>, shown: number): GrainDamage {
+  const value = shown / SHOWN;
+  const apart = octaves(value) - octaves(own.grain.value);
+  const least = Math.sqrt(Math.max(0, shown ** 2 - TEXTURED ** 2));
+  const doubt = Math.max(CLEAREST, octaves(shown) - octaves(least));
+  if (doubt < own.grain.doubt && apart > -SAME) return alone({ grain: { value, doubt }, size: 0 });
+  if (Math.abs(apart) > SAME) return alone(own);
+  if (CONFIRMED.some((c) => shown >= c.from && own.grain.doubt <= c.doubt)) return alone({ grain: { value, doubt: EVEN }, size: 0 });
+  return { ...alone(own), least: atLeast(own.grain, BELOW.confirmed) };
 }
 
 /** What statistics alone say, which cannot tell texture from grain: never sure. */
@@ -110,8 +144,6 @@ function withoutNetwork(plane: Plane): PlaneReading {
   const { sigma, size } = measureGrain(plane, false);
   return { grain: { value: sigma, doubt: 2 }, size, step: { value: 0, doubt: 2 } };
 }
-
-const rounded = (v: number): number => Math.round(v * 20) / 20;
 
 /** Octaves of 1 + a value. */
 const octaves = (value: number): number => Math.log2(1 + value);
@@ -124,10 +156,10 @@ export function combineReadings(
   { grain, size }: Pick<PlaneReading, 'grain' | 'size'>,
   moving: GrainReading | undefined,
   codedStep: number,
-): { grain: Doubted; size: number } {
-  if (!moving) return { grain, size };
+): GrainDamage {
+  if (!moving) return alone({ grain, size });
   const apart = octaves(moving.sigma) - octaves(grain.value);
-  const read = (value: number, doubt: number): { grain: Doubted; size: number } => ({ grain: { value, doubt }, size: moving.size });
+  const read = (value: number, doubt: number): GrainDamage => alone({ grain: { value, doubt }, size: moving.size });
   // What does not differ along motion is no grain, whatever it looks like.
   if (apart <= 0) return read(moving.sigma, AGREED);
   // What the network might have read is sure where both are near.

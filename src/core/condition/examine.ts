@@ -97,29 +97,33 @@ async function measure(runs: Picture[][], source: FrameSource, fields: FieldVerd
   const byLines = fields ? fields.scan !== 'progressive' : false;
   const still = info.frames === 1;
   const colours = (still ? looks.map((p) => withoutBorder(p, SILVERED)) : looks).map(measureColour);
-  const damage = await measureDamage(still ? [looks.map((p) => withoutBorder(p, MOUNT))] : runs, info, byLines, told);
+  const { luma, chroma, step } = await measureDamage(still ? [looks.map((p) => withoutBorder(p, MOUNT))] : runs, info, byLines, told);
   const blocking = median(looks.map((p) => measureBlocking(p).ratio));
   // What the codec tells is exact, but the picture may have come through a coarser one before.
-  const codecTells = told > 0 && atLeast(damage.step) < CODED_BEFORE * told;
+  const codecTells = told > 0 && atLeast(step) < CODED_BEFORE * told;
   return {
     ...scanOf(fields, info),
-    grainLuma: damage.grainLuma.value,
-    grainChroma: damage.grainChroma.value,
-    grainLumaLeast: atLeast(damage.grainLuma),
-    grainChromaLeast: atLeast(damage.grainChroma),
-    grainConfidence: confidenceOf(damage.grainLuma.doubt),
-    grainChromaConfidence: confidenceOf(damage.grainChroma.doubt),
-    grainSize: damage.grainSize,
-    grainSizeChroma: damage.grainSizeChroma,
+    grainLuma: luma.grain.value,
+    grainChroma: chroma.grain.value,
+    grainLumaLeast: luma.least,
+    grainChromaLeast: chroma.least,
+    grainConfidence: confidenceOf(luma.grain.doubt),
+    grainChromaConfidence: confidenceOf(chroma.grain.doubt),
+    grainSize: inSteps(luma.size),
+    grainSizeChroma: inSteps(chroma.size),
     monochrome: colours.every((c) => c.monochrome),
     toned: colours.every((c) => c.toned),
     bars: measureBars(looks),
     blocking,
-    coding: codecTells ? told : damage.step.value,
-    codingConfidence: codecTells ? 1 : confidenceOf(damage.step.doubt),
+    coding: codecTells ? told : step.value,
+    codingTold: codecTells,
+    codingConfidence: codecTells ? 1 : confidenceOf(step.doubt),
     blur: median(looks.flatMap((p) => measureBlur(p.planes[0]) ?? [])),
   };
 }
+
+/** A grain's radius in the steps its setting has. */
+const inSteps = (size: number): number => Math.round(size * 20) / 20;
 
 /** Shares of a still's sides that may be its mount or card, of another grain, and that may be silvered, which is no colour. */
 const MOUNT = 0.07,

@@ -46,7 +46,7 @@ describe('measureGrain', () => {
 
 describe('isEvenGrain', () => {
   /** Flat tones of several lightnesses, and a busy part. */
-  const scene = (sigma: number, busy: number): Plane => {
+  const scene = (sigma: number, busy: number, uneven = 0): Plane => {
     const plane = newPlane(320, 240);
     plane.data.forEach((_, i) => {
       const x = i % 320,
@@ -56,7 +56,7 @@ describe('isEvenGrain', () => {
     addGrain(
       plane,
       { x: 0, y: 0, width: 320, height: 240 },
-      { amplitudes: new Float32Array(256).fill(sigma), size: 0.7, seed: 3, frame: 0, channel: 0 },
+      { amplitudes: new Float32Array(256).map((_, tone) => sigma * (1 + (uneven * tone) / 255)), size: 0.7, seed: 3, frame: 0, channel: 0 },
     );
     return plane;
   };
@@ -65,8 +65,12 @@ describe('isEvenGrain', () => {
     expect(isEvenGrain(scene(6, 9000))).toBe(true);
   });
 
+  it('holds of flat tones that are as even as noise alone', () => {
+    expect(isEvenGrain(scene(6, 0))).toBe(true);
+  });
+
   it('does not hold of a picture that is the same all over, which may be a texture, of one tone, or without grain', () => {
-    expect(isEvenGrain(scene(6, 0))).toBe(false);
+    expect(isEvenGrain(scene(6, 0, 2))).toBe(false);
     const oneTone = scene(6, 9000);
     oneTone.data.forEach((v, i) => (oneTone.data[i] = v - 9000 * Math.floor((i % 320) / 80)));
     expect(isEvenGrain(oneTone)).toBe(false);

@@ -102,11 +102,12 @@ function quietResponse(plane: Plane, distance: number, fields: boolean, light: P
 }
 
 /** Blocks of which anything can be said about a picture as a whole. */
-const ENOUGH_BLOCKS = 40;
+const ENOUGH_BLOCKS = 30;
 /** How much the quiet quarter of the blocks may vary, at the finest and at the widest distance, from its quietest twentieth on. */
-const EVEN_FINE = 1.2,
-  EVEN_WIDE = 1.3;
-/** How much more the busiest blocks must answer: a picture that is the same all over may be a texture. */
+const EVEN = { fine: 1.2, wide: 1.3 };
+/** As much as noise alone varies, from block to block: no texture was seen so even over parts that are unlike. */
+const AS_NOISE = { fine: 1.09, wide: 1.13 };
+/** How much more the busiest blocks must answer where it is not as even: a picture that is the same all over may be a texture. */
 const BUSIER = 1.5;
 /** Codes of 255 by which the quiet blocks must differ in lightness, for the same reason. */
 const UNLIKE = 20;
@@ -116,19 +117,23 @@ const UNLIKE = 20;
  * is like that, and texture is not. Says nothing of pictures without plain parts.
  */
 export function isEvenGrain(plane: Plane): boolean {
-  const spread = (distance: number): { even: number; busier: number; unlike: number } => {
-    const found = responsesOf(plane, distance, false, plane);
-    if (found.length < ENOUGH_BLOCKS) return { even: Infinity, busier: 0, unlike: 0 };
-    const at = (share: number): number => found[Math.floor(share * (found.length - 1))].level;
-    const lights = found.slice(0, Math.ceil(found.length / 4)).map((r) => r.light / SIGMA_UNIT);
-    lights.sort((a, b) => a - b);
-    return {
-      even: at(0.25) / Math.max(1, at(0.05)),
-      busier: at(0.9) / Math.max(1, at(0.25)),
-      unlike: lights[Math.floor(0.9 * (lights.length - 1))] - lights[Math.floor(0.1 * (lights.length - 1))],
-    };
+  const fine = spreadOf(plane, DISTANCES[0]),
+    wide = spreadOf(plane, DISTANCES[DISTANCES.length - 1]);
+  if (!fine || !wide || fine.unlike <= UNLIKE) return false;
+  const within = (bounds: typeof EVEN): boolean => fine.even < bounds.fine && wide.even < bounds.wide;
+  return within(AS_NOISE) || (within(EVEN) && wide.busier > BUSIER);
+}
+
+/** How even the quiet blocks are, how much busier others, and how unlike the quiet ones in lightness; nothing where there are few. */
+function spreadOf(plane: Plane, distance: number): { even: number; busier: number; unlike: number } | undefined {
+  const found = responsesOf(plane, distance, false, plane);
+  if (found.length < ENOUGH_BLOCKS) return undefined;
+  const at = (share: number): number => found[Math.floor(share * (found.length - 1))].level;
+  const lights = found.slice(0, Math.ceil(found.length / 4)).map((r) => r.light / SIGMA_UNIT);
+  lights.sort((a, b) => a - b);
+  return {
+    even: at(0.25) / Math.max(1, at(0.05)),
+    busier: at(0.9) / Math.max(1, at(0.25)),
+    unlike: lights[Math.floor(0.9 * (lights.length - 1))] - lights[Math.floor(0.1 * (lights.length - 1))],
   };
-  const fine = spread(DISTANCES[0]),
-    wide = spread(DISTANCES[DISTANCES.length - 1]);
-  return fine.even < EVEN_FINE && wide.even < EVEN_WIDE && wide.busier > BUSIER && fine.unlike > UNLIKE;
 }

@@ -27,7 +27,7 @@ export interface Measurements {
   /** Deviation of the grain on the 0 to 255 scale. */
   grainLuma: number;
   grainChroma: number;
-  /** What the grain is at least: one doubt below the reading. */
+  /** What the grain is at least: a doubt or two below the reading, see `damage.ts`. */
   grainLumaLeast: number;
   grainChromaLeast: number;
   /** How sure the readings of grain and of the coding are, 0 to 1. */
@@ -46,6 +46,8 @@ export interface Measurements {
   blocking: number;
   /** Quantiser step of the compression that left them, 0 to 255 codes; 0 where none is seen. */
   coding: number;
+  /** Whether the codec or the file itself said that step, which cannot be misread. */
+  codingTold?: boolean;
   /** Radius of the picture's softness in pixels; 0 for edges as sharp as pixels can be. */
   blur: number;
 }

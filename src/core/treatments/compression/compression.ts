@@ -23,6 +23,11 @@ export class CompressionSettings {
   keep = 0;
 }
 
+/** Quantiser steps from which the step is offered, from which it is switched on, and from which where a still's file tells it. */
+const OFFERED = 6,
+  COARSE = 10,
+  TOLD = 2;
+
 export const compression: Treatment<CompressionSettings> = {
   id: 'compression',
   name: 'Compression',
@@ -37,8 +42,11 @@ export const compression: Treatment<CompressionSettings> = {
     const share = 1 - keep / 100;
     return quality === 'best' ? { steering: { step: coding }, share: { luma: share, chroma: share }, moving: input.frames > 1 } : undefined;
   },
-  propose: ({ measurements: m }) =>
-    m.coding >= 6 ? { on: m.coding >= 10 && m.codingConfidence >= LIKELY, settings: { coding: Math.round(m.coding * 2) / 2 } } : undefined,
+  propose: ({ measurements: m }) => {
+    const from = m.scan === 'still' && m.codingTold ? TOLD : COARSE;
+    if (m.coding < Math.min(from, OFFERED)) return undefined;
+    return { on: m.coding >= from && m.codingConfidence >= LIKELY, settings: { coding: Math.round(m.coding * 2) / 2 } };
+  },
   summary: (s) => `coding ${s.coding.toFixed(1)}${s.keep ? `, ${s.keep} % kept` : ''}`,
   apply: ([source], settings, { input, output }) => {
     const planes = source.planes.map((plane, index) =>

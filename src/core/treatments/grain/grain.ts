@@ -104,12 +104,13 @@ export const grain: Treatment<GrainSettings> = {
     };
   },
   propose: ({ measurements: m }) => {
-    // Taking off what is not there turns texture to wax, which is worse than grain: what is unsure is proposed off, and mildly.
-    const luma = m.grainConfidence >= LIKELY ? m.grainLuma : m.grainLumaLeast,
-      chroma = m.grainChromaConfidence >= LIKELY ? m.grainChroma : m.grainChromaLeast;
-    const seen = (value: number, confidence: number, from: number): boolean => confidence >= LIKELY && value >= from;
+    // Taking off what is not there turns texture to wax, which is worse than grain: of what is unsure, what it is at least.
+    const sureLuma = m.grainConfidence >= LIKELY,
+      sureChroma = m.grainChromaConfidence >= LIKELY;
+    const luma = sureLuma ? m.grainLuma : m.grainLumaLeast,
+      chroma = sureChroma ? m.grainChroma : m.grainChromaLeast;
     return {
-      on: seen(luma, m.grainConfidence, 1.5) || seen(chroma, m.grainChromaConfidence, 2),
+      on: luma >= (sureLuma ? 1.5 : MILD) || (sureChroma && chroma >= 2),
       settings: { luma: round(luma), chroma: round(chroma), size: m.grainSize, chromaSize: m.grainSizeChroma },
     };
   },
@@ -124,5 +125,8 @@ export const grain: Treatment<GrainSettings> = {
     return { info: output, region: current.region, planes: shrinkPicture(window, settings, input.frames > 1) };
   },
 };
+
+/** Least grain, in codes of 255, that is acted on where a reading is unsure. */
+const MILD = 1;
 
 const round = (v: number): number => Math.round(v * 10) / 10;
