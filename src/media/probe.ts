@@ -106,8 +106,9 @@ async function probeCoded(path: string, bytes: number): Promise<Probed> {
   const layout = layoutFor(video.pix_fmt ?? 'yuv420p');
   const damage = [...index.damage];
   if (result.stderr.trim()) damage.push(`reading it, the demuxer said: ${lastComplaint(result.stderr)}`);
-  if (damage.length === 0 && !(await endsWhole(path))) damage.push('its last frames do not decode whole: the file seems to be cut off');
   const duration = (index.frames * index.rate.den) / index.rate.num;
+  const [whole, step] = await Promise.all([damage.length > 0 || endsWhole(path), codedStep(path, video.codec_name ?? '', duration / 3)]);
+  if (!whole) damage.push('its last frames do not decode whole: the file seems to be cut off');
   const formatStart = Number(output.format.start_time ?? 0) || 0;
   const facts: MediaFacts = {
     kind: 'moving',
@@ -133,7 +134,7 @@ async function probeCoded(path: string, bytes: number): Promise<Probed> {
     videoStart: index.firstTime - formatStart,
     variableRate: index.map !== undefined,
     timeBase: video.time_base,
-    codedStep: await codedStep(path, video.codec_name ?? '', duration / 3),
+    codedStep: step,
     tracks: streams.flatMap(track),
     chapters: output.chapters?.length ?? 0,
     damage,

@@ -2,7 +2,7 @@ import { readDamage, type Doubted, type PlaneReading } from '../networks/conditi
 import type { Picture, Plane, StreamInfo } from '../picture/picture';
 import { NetworkError } from '../networks/model';
 import { fieldOf, measureMovingGrain } from './movingGrain';
-import { isEvenGrain, measureGrain, type GrainReading } from './grain';
+import { evennessOf, measureGrain, type GrainReading } from './grain';
 import { LIKELY } from './report';
 import { measureWhiteNoise } from './whiteNoise';
 
@@ -40,10 +40,14 @@ const TEXTURED = 10;
 const SHOWN = 0.92;
 /** Octaves within which such noise and a reading say the same; with so much of it, or the more at a reading so doubtful, they are sure. */
 const SAME = 0.35;
+/** Radius, in pixels, below which the network takes grain for such noise. */
+const FINE = 0.2;
 const CONFIRMED = [
   { from: 3, doubt: 0.5 },
   { from: 6, doubt: 0.75 },
 ];
+/** Doubt of a reading in a picture that is the same all over. */
+const UNIFORM = 0.5;
 /** Doubt of noise that is more than any texture's. */
 const CLEAREST = 0.12;
 /** Doubts below a reading that is acted on mildly: of one that is confirmed, of any other. */
@@ -113,9 +117,14 @@ export async function measureDamage(runs: Picture[][], { planes, frames }: Strea
  * texture part by part, is told by being the same all over.
  */
 function withStatistics(reading: PlaneReading, plane: Plane): GrainDamage {
-  const { grain } = reading;
-  if (confidenceOf(grain.doubt) >= LIKELY) return alone(reading);
-  if (isEvenGrain(plane)) {
+  const { grain, size: radius } = reading;
+  const evenness = evennessOf(plane);
+  if (confidenceOf(grain.doubt) >= LIKELY) {
+    // Asphalt is all grain, to the network too.
+    const texture = evenness === 'same all over' && grain.value < TEXTURED;
+    return alone(texture ? { grain: { ...grain, doubt: Math.max(grain.doubt, UNIFORM) }, size: radius } : reading);
+  }
+  if (evenness === 'grain') {
     const { sigma, size } = measureGrain(plane, false);
     const apart = octaves(sigma) - octaves(grain.value);
     if (apart <= REACH * grain.doubt) return alone({ grain: { value: sigma, doubt: EVEN }, size });
@@ -133,9 +142,10 @@ export function withWhiteNoise(own: Pick<PlaneReading, 'grain' | 'size'>, shown:
   const apart = octaves(value) - octaves(own.grain.value);
   const least = Math.sqrt(Math.max(0, shown ** 2 - TEXTURED ** 2));
   const doubt = Math.max(CLEAREST, octaves(shown) - octaves(least));
-  if (doubt < own.grain.doubt && apart > -SAME) return alone({ grain: { value, doubt }, size: 0 });
-  if (Math.abs(apart) > SAME) return alone(own);
-  if (CONFIRMED.some((c) => shown >= c.from && own.grain.doubt <= c.doubt)) return alone({ grain: { value, doubt: EVEN }, size: 0 });
+  if (doubt < own.grain.doubt && (apart > -SAME || own.size < FINE)) return alone({ grain: { value, doubt }, size: 0 });
+  if (apart < -SAME || apart > Math.max(SAME, own.grain.doubt)) return alone(own);
+  if (apart <= SAME && CONFIRMED.some((c) => shown >= c.from && own.grain.doubt <= c.doubt))
+    return alone({ grain: { value, doubt: EVEN }, size: 0 });
   return { ...alone(own), least: atLeast(own.grain, BELOW.confirmed) };
 }
 

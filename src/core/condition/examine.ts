@@ -1,4 +1,5 @@
 import { cutPicture, wholeRegion, type Picture, type StreamInfo } from '../picture/picture';
+import { network } from '../networks/model';
 import type { FrameSource } from '../plan/executor';
 import { judgeFields, type FieldVerdict } from './fields';
 import { atLeast, confidenceOf, measureDamage } from './damage';
@@ -35,6 +36,8 @@ const median = (values: number[]): number => {
  */
 export async function examine(source: FrameSource, progress?: (done: number) => void): Promise<ConditionReport> {
   const { info } = source;
+  // Read while frames are decoded; whatever is wrong with it is said where it is used.
+  void network('condition').catch(() => undefined);
   const { runs, sampled } = await looksOf(source, progress);
   const fields = fieldsOf(runs, source);
   return { ...describe(await measure(runs, source, fields), fields, info), sampled };

@@ -1,7 +1,8 @@
 import { describe, expect, it } from 'vitest';
 import { addGrain } from '../kernels/noise';
 import { newPlane, type Plane } from '../picture/picture';
-import { isEvenGrain, measureGrain } from './grain';
+import { noisyPlane } from '../testing/pictures';
+import { evennessOf, measureGrain } from './grain';
 
 /** A wide ramp with grain of a known deviation and radius. */
 function grainy(sigma: number, size: number): Plane {
@@ -44,7 +45,7 @@ describe('measureGrain', () => {
   });
 });
 
-describe('isEvenGrain', () => {
+describe('evennessOf', () => {
   /** Flat tones of several lightnesses, and a busy part. */
   const scene = (sigma: number, busy: number, uneven = 0): Plane => {
     const plane = newPlane(320, 240);
@@ -62,18 +63,19 @@ describe('isEvenGrain', () => {
   };
 
   it('holds of grain that plain parts of unlike lightness share while others are busier', () => {
-    expect(isEvenGrain(scene(6, 9000))).toBe(true);
+    expect(evennessOf(scene(6, 9000))).toBe('grain');
   });
 
   it('holds of flat tones that are as even as noise alone', () => {
-    expect(isEvenGrain(scene(6, 0))).toBe(true);
+    expect(evennessOf(scene(6, 0))).toBe('grain');
   });
 
   it('does not hold of a picture that is the same all over, which may be a texture, of one tone, or without grain', () => {
-    expect(isEvenGrain(scene(6, 0, 2))).toBe(false);
+    expect(evennessOf(scene(6, 0, 2))).toBe('unclear');
     const oneTone = scene(6, 9000);
     oneTone.data.forEach((v, i) => (oneTone.data[i] = v - 9000 * Math.floor((i % 320) / 80)));
-    expect(isEvenGrain(oneTone)).toBe(false);
-    expect(isEvenGrain(newPlane(64, 64, 30000))).toBe(false);
+    expect(evennessOf(oneTone)).toBe('unclear');
+    expect(evennessOf(newPlane(64, 64, 30000))).toBe('unclear');
+    expect(evennessOf(noisyPlane(newPlane(320, 240, 30000), 1500, 3))).toBe('same all over');
   });
 });

@@ -112,16 +112,24 @@ const BUSIER = 1.5;
 /** Codes of 255 by which the quiet blocks must differ in lightness, for the same reason. */
 const UNLIKE = 20;
 
-/**
- * Whether the quiet parts of a picture all have one level of noise, though they are unlike one another and other parts are busier: grain
- * is like that, and texture is not. Says nothing of pictures without plain parts.
- */
-export function isEvenGrain(plane: Plane): boolean {
+/** What the noise of a picture's parts says of its cause. */
+export type Evenness =
+  /** The quiet parts all have one level of noise, though they are unlike one another and others are busier: grain is like that. */
+  | 'grain'
+  /** No part is busier than others: it may be a texture. */
+  | 'same all over'
+  /** Neither, or there are no plain parts to tell by. */
+  | 'unclear';
+
+/** Whether a picture's parts share one level of noise, as under grain and not under texture. */
+export function evennessOf(plane: Plane): Evenness {
   const fine = spreadOf(plane, DISTANCES[0]),
     wide = spreadOf(plane, DISTANCES[DISTANCES.length - 1]);
-  if (!fine || !wide || fine.unlike <= UNLIKE) return false;
+  if (!fine || !wide) return 'unclear';
   const within = (bounds: typeof EVEN): boolean => fine.even < bounds.fine && wide.even < bounds.wide;
-  return within(AS_NOISE) || (within(EVEN) && wide.busier > BUSIER);
+  const busier = wide.busier > BUSIER;
+  if (fine.unlike > UNLIKE && (within(AS_NOISE) || (within(EVEN) && busier))) return 'grain';
+  return busier ? 'unclear' : 'same all over';
 }
 
 /** How even the quiet blocks are, how much busier others, and how unlike the quiet ones in lightness; nothing where there are few. */
