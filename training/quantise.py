@@ -1,8 +1,8 @@
 """
 Gives a trained network eight-bit weights and features: python3 quantise.py NAME [--minutes M]. The network goes on learning with its
 rounding in place (quantisation-aware training, Jacob et al., 2018; steps of the features learned, Esser et al., 2020), and is written to
-models/ as ONNX with pairs of QuantizeLinear and DequantizeLinear, which the runtime works in whole numbers. First and last layer stay as
-they are: what comes in and goes out is finer than eight bits.
+models/ as ONNX with pairs of QuantizeLinear and DequantizeLinear, which the runtime works in whole numbers. The first layers at full size and
+the last stay as they are: what comes in and goes out is finer than eight bits (rounding the first blocks costs nine tenths of the loss).
 """
 
 import argparse
@@ -27,6 +27,8 @@ from train import Echoed, Smoothed, card_of, configuration, evaluate, rate_at, w
 WEIGHT_LIMIT = 63
 # Zero of the features among 0 to 255; behind a leaky rectifier, which leaves a tenth of what is negative.
 MIDDLE, RECTIFIED = 128, 23
+# Blocks that are not rounded.
+EXACT = ("one",)
 # Share of a calibration's values that a step is chosen to hold.
 HELD = 0.9999
 
@@ -87,6 +89,8 @@ class Rounded(nn.Module):
         return F.conv2d(x, whole * step[:, None, None, None], layer.bias, layer.stride, layer.padding)
 
     def blocks(self, name, x):
+        if name in EXACT:
+            return self.step(f"{name}_out")(getattr(self.trunk, name)(x))
         for n, block in enumerate(getattr(self.trunk, name)):
             inner = self.step(f"{name}_{n}_conv")(self.conv(block.conv, x))
             x = self.step(f"{name}_{n}_sum")(x + self.step(f"{name}_{n}_leaky", RECTIFIED)(F.leaky_relu(inner, 0.1)))
@@ -98,7 +102,7 @@ class Rounded(nn.Module):
 
     def forward(self, x):
         t = self.trunk
-        one = self.blocks("one", self.step("head", RECTIFIED)(F.leaky_relu(t.head(x), 0.1)))
+        one = self.blocks("one", F.leaky_relu(t.head(x), 0.1))
         two = self.blocks("two", self.step("down1")(self.conv(t.down1, one)))
         three = self.blocks("three", self.step("down2")(self.conv(t.down2, two)))
         two = self.blocks("two_again", self.joined("up2", two, three))
@@ -156,7 +160,15 @@ class Graph:
         zeros = np.zeros(len(steps), values.dtype)
         return self.node("DequantizeLinear", [self.constant(f"{name}.whole", values), self.constant(f"{name}.step", steps), self.constant(f"{name}.zeros", zeros)], axis=0)
 
+    def exact(self, name, x):
+        for n, block in enumerate(getattr(self.network.trunk, name)):
+            inner = self.conv(f"{name}.{n}.conv", block.conv, x)
+            x = self.node("Add", [x, self.node("LeakyRelu", [inner], alpha=0.1)])
+        return self.step(f"{name}_out", x), f"{name}_out"
+
     def blocks(self, name, x, entering):
+        if name in EXACT:
+            return self.exact(name, x)
         for n, block in enumerate(getattr(self.network.trunk, name)):
             at = f"{name}_{n}"
             inner = self.step(f"{at}_conv", self.conv(f"{name}.{n}.conv", block.conv, x, entering))
@@ -173,8 +185,7 @@ class Graph:
 
     def model(self, inputs, answers):
         t = self.network.trunk
-        x = self.step("head", self.node("LeakyRelu", [self.conv("head", t.head, "planes")], alpha=0.1))
-        one, last = self.blocks("one", x, "head")
+        one, last = self.blocks("one", self.node("LeakyRelu", [self.conv("head", t.head, "planes")], alpha=0.1), None)
         two, last = self.blocks("two", self.plain("down1", one, last), "down1")
         three, last = self.blocks("three", self.plain("down2", two, last), "down2")
         two, last = self.blocks("two_again", *self.joined("up2", two, three, last))

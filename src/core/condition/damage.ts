@@ -3,7 +3,7 @@ import type { Picture, Plane, StreamInfo } from '../picture/picture';
 import { NetworkError } from '../networks/model';
 import { fieldOf, measureMovingGrain } from './movingGrain';
 import { evennessOf, measureGrain, type GrainReading } from './grain';
-import { LIKELY } from './report';
+import { LIKELY, SURE } from './report';
 import { measureWhiteNoise } from './whiteNoise';
 
 /** What was done to the picture, with how far each figure may be off. */
@@ -51,7 +51,7 @@ const UNIFORM = 0.5;
 /** Doubt of noise that is more than any texture's. */
 const CLEAREST = 0.12;
 /** Doubts below a reading that is acted on mildly: of one that is confirmed, of any other. */
-const BELOW = { confirmed: 1, alone: 2 };
+const BELOW = { confirmed: 1, alone: 3 };
 /** Octaves off at which a reading still serves; `confidenceOf` is the chance that it is no further off. */
 const TOLERATED = 0.5;
 
@@ -119,9 +119,10 @@ export async function measureDamage(runs: Picture[][], { planes, frames }: Strea
 function withStatistics(reading: PlaneReading, plane: Plane): GrainDamage {
   const { grain, size: radius } = reading;
   const evenness = evennessOf(plane);
-  if (confidenceOf(grain.doubt) >= LIKELY) {
+  const confidence = confidenceOf(grain.doubt);
+  if (confidence >= LIKELY) {
     // Asphalt is all grain, to the network too.
-    const texture = evenness === 'same all over' && grain.value < TEXTURED;
+    const texture = confidence < SURE && evenness === 'same all over' && grain.value < TEXTURED;
     return alone(texture ? { grain: { ...grain, doubt: Math.max(grain.doubt, UNIFORM) }, size: radius } : reading);
   }
   if (evenness === 'grain') {
