@@ -1,7 +1,7 @@
 import { execFileSync } from 'node:child_process';
 import { readFileSync, rmSync, writeFileSync } from 'node:fs';
 import path from 'node:path';
-import { combPixels } from '../src/core/metrics/combs';
+import { combPixels, strayPixels } from '../src/core/metrics/combs';
 import { psnr } from '../src/core/metrics/metrics';
 import { newPlane, wholeRegion, type Picture, type Plane } from '../src/core/picture/picture';
 import { PictureCache } from '../src/core/plan/cache';
@@ -12,7 +12,8 @@ import { benchClips, combClips, interlace, type Clip } from './clips';
 import { rawBytes, rawInput } from './ffmpeg';
 import type { Row } from './table';
 
-const GROUP = 'Deinterlace, combs (pixels a frame: spike up beside spike down, three in a run, 16 codes) and chroma, against bwdif';
+const GROUP =
+  'Deinterlace, combs and stray lines (pixels a frame: spike up beside spike down, three in a run, 16 codes; spikes that the truth has not) and chroma, against bwdif';
 const SIZE = { width: 720, height: 480 };
 const COARSE = { width: 360, height: 240 };
 /** Fields a clip; those at its ends have no neighbours and are left out of the figures. */
@@ -94,6 +95,7 @@ async function ours(frames: Plane[][], quality: string): Promise<Plane[][]> {
 interface Figures {
   combs: number;
   chromaCombs: number;
+  stray: number;
   luma: number;
   chroma: number;
 }
@@ -105,6 +107,7 @@ function figures(made: Plane[][], truth: Plane[][]): Figures {
   return {
     combs: mean((m) => combPixels(m[0])),
     chromaCombs: mean((m) => combPixels(m[1]) + combPixels(m[2])),
+    stray: mean((m, t) => strayPixels(m[0], t[0])),
     luma: mean((m, t) => psnr(m[0], t[0], PEAK, 8)),
     chroma: mean((m, t) => (psnr(m[1], t[1], PEAK, 8) + psnr(m[2], t[2], PEAK, 8)) / 2),
   };
@@ -141,6 +144,13 @@ export async function clipRows(
       shown: `${made.chromaCombs.toFixed(1)}; ${base.chromaCombs.toFixed(1)}; ${known.chromaCombs.toFixed(1)}`,
       value: made.chromaCombs,
       atMost: Math.max(base.chromaCombs, known.chromaCombs),
+    });
+    rows.push({
+      group: GROUP,
+      what: `${name}, ${quality}: stray lines; bwdif`,
+      shown: `${made.stray.toFixed(0)}; ${base.stray.toFixed(0)}`,
+      value: made.stray,
+      atMost: base.stray,
     });
     rows.push({
       group: GROUP,

@@ -26,3 +26,25 @@ export function combPixels({ width, height, data }: Plane): number {
   }
   return count;
 }
+
+/** How far the truth may stand out and still show no spike, in codes of 255. */
+const LEVEL = 8;
+
+/**
+ * Pixels of a frame that stand out from both of their neighbours in the column where the truth does not stand out that way: dashes and
+ * specks of another moment, which a line that was filled from the wrong place leaves.
+ */
+export function strayPixels({ width, height, data }: Plane, truth: Plane): number {
+  const least = SPIKE * SIGMA_UNIT,
+    level = LEVEL * SIGMA_UNIT;
+  let count = 0;
+  for (let i = width; i < (height - 1) * width; i++) {
+    const above = data[i] - data[i - width],
+      below = data[i] - data[i + width];
+    const way = above > least && below > least ? 1 : above < -least && below < -least ? -1 : 0;
+    if (way === 0) continue;
+    const real = Math.min(way * (truth.data[i] - truth.data[i - width]), way * (truth.data[i] - truth.data[i + width]));
+    if (real < level) count++;
+  }
+  return count;
+}
