@@ -119,6 +119,51 @@ class Rounded(nn.Module):
             step.settle()
 
 
+# Where the features of each scale pass: the blocks that share them, and the layers that lead in and out of them.
+SCALES = [
+    {"blocks": ("one", "one_again"), "into": ("head", "up1"), "out": ("down1", "tail")},
+    {"blocks": ("two", "two_again"), "into": ("down1", "up2"), "out": ("down2", "up1")},
+    {"blocks": ("three",), "into": ("down2",), "out": ("up2",)},
+]
+
+
+def ranges(trunk, run):
+    """The largest value each convolution within a block gives, channel by channel, over what `run()` sends through; by block."""
+    seen = {}
+    hooks = []
+    for name in ("one", "one_again", "two", "two_again", "three"):
+        for block in getattr(trunk, name):
+            def keep(_, __, out, name=name):
+                flat = out.detach().abs().transpose(0, 1).flatten(1)[:, ::7]
+                seen.setdefault(name, []).append(torch.quantile(flat, HELD, dim=1))
+            hooks.append(block.conv.register_forward_hook(keep))
+    with torch.no_grad():
+        run()
+    for hook in hooks:
+        hook.remove()
+    return {name: torch.stack(rows).amax(0) for name, rows in seen.items()}
+
+
+def equalise(trunk, run):
+    """
+    Scales each channel so that all use the same range (cross-layer equalisation, Nagel et al., 2019): a leaky rectifier lets a factor
+    through, so the network answers the same.
+    """
+    seen = ranges(trunk, run)
+    with torch.no_grad():
+        for scale in SCALES:
+            most = torch.stack([seen[name] for name in scale["blocks"]]).amax(0).clamp_min(1e-4)
+            factor = most / most.max()
+            convs = [block.conv for name in scale["blocks"] for block in getattr(trunk, name)]
+            for layer in [getattr(trunk, name) for name in scale["into"]] + convs:
+                # A layer whose answer is unfolded to twice the size has four channels for one.
+                own = factor.repeat_interleave(layer.out_channels // len(factor))
+                layer.weight.div_(own[:, None, None, None])
+                layer.bias.div_(own)
+            for layer in [getattr(trunk, name) for name in scale["out"]] + convs:
+                layer.weight.mul_(factor[None, :, None, None])
+
+
 class Graph:
     """The rounded network as ONNX, node by node."""
 
@@ -221,9 +266,10 @@ def quantise(name, minutes):
     batches = [task.batch(judged, 16) for _ in range(config.get("judged", 12))]
     before = evaluate(task, trunk, batches)
     print("as trained", before, flush=True)
-    network = Rounded(trunk).to(memory_format=torch.channels_last)
     samples = Echoed(task.samples("train", config["seed"] + 77), config["seed"])
     calibration = [task.batch(samples, config["batch"]) for _ in range(6)]
+    equalise(trunk, lambda: [task.run(trunk, batch) for batch in calibration])
+    network = Rounded(trunk).to(memory_format=torch.channels_last)
     network.calibrate(lambda: [task.run(network, batch) for batch in calibration])
     print("rounded", evaluate(task, network, batches), flush=True)
     learned = [{"params": network.trunk.parameters(), "base": config["rate"] / 4}, {"params": network.steps.parameters(), "base": config["rate"] / 4}]

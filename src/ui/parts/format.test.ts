@@ -31,7 +31,15 @@ describe('words', () => {
   });
   it('say sizes, times and shapes', () => {
     expect([bytes(0), bytes(1536), bytes(5 * 2 ** 30)]).toEqual(['0 B', '1.5 KiB', '5.0 GiB']);
-    expect([duration(6.04), duration(59.4), duration(200), duration(7260)]).toEqual(['6.0 s', '59 s', '3 min 20 s', '2 h 01 min']);
+    expect([6.04, 9.97, 59.4, 59.7, 200, 899.6, 7260].map(duration)).toEqual([
+      '6.0 s',
+      '10 s',
+      '59 s',
+      '1 min 00 s',
+      '3 min 20 s',
+      '15 min 00 s',
+      '2 h 01 min',
+    ]);
     expect([rate({ num: 25, den: 1 }), rate({ num: 30000, den: 1001 })]).toEqual(['25', '29.97']);
     expect(streamText(streamInfo({ width: 1440, height: 1080, rate: { num: 60000, den: 1001 } }))).toBe('1440 × 1080, 59.94p');
     expect(shapeText(streamInfo({ width: 720, height: 480, pixelAspect: { num: 8, den: 9 } }))).toBe('4:3');

@@ -28,11 +28,14 @@ export function secondsText(seconds: number): string {
   return `${seconds >= 9.95 ? seconds.toFixed(0) : seconds >= 0.995 ? seconds.toFixed(1) : seconds >= 0.0095 ? seconds.toFixed(2) : seconds.toFixed(3)} s`;
 }
 
+/** 9.5 s, 14 min 05 s, 2 h 03 min: rounded first, so that no minute has sixty seconds. */
 export function duration(seconds: number): string {
-  if (seconds < 60) return `${seconds < 10 ? seconds.toFixed(1) : Math.round(seconds)} s`;
-  const m = Math.floor(seconds / 60);
+  if (seconds < 9.95) return `${seconds.toFixed(1)} s`;
+  const whole = Math.round(seconds);
+  if (whole < 60) return `${whole} s`;
+  const m = Math.floor(whole / 60);
   return m < 60
-    ? `${m} min ${String(Math.round(seconds % 60)).padStart(2, '0')} s`
+    ? `${m} min ${String(whole % 60).padStart(2, '0')} s`
     : `${Math.floor(m / 60)} h ${String(m % 60).padStart(2, '0')} min`;
 }
 
