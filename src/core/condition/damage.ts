@@ -46,8 +46,9 @@ const CONFIRMED = [
   { from: 3, doubt: 0.5 },
   { from: 6, doubt: 0.75 },
 ];
-/** Doubt of a reading in a picture that is the same all over. */
-const UNIFORM = 0.5;
+/** Doubt of a reading in a picture that is the same all over, and up to how much grain such pictures are drawn with. */
+const UNIFORM = 0.5,
+  ASPHALT = 6;
 /** Doubt of noise that is more than any texture's. */
 const CLEAREST = 0.12;
 /** Doubts below a reading that is acted on mildly: of one that is confirmed, of any other. */
@@ -122,7 +123,7 @@ function withStatistics(reading: PlaneReading, plane: Plane): GrainDamage {
   const confidence = confidenceOf(grain.doubt);
   if (confidence >= LIKELY) {
     // Asphalt is all grain, to the network too.
-    const texture = confidence < SURE && evenness === 'same all over' && grain.value < TEXTURED;
+    const texture = confidence < SURE && evenness === 'same all over' && grain.value < ASPHALT;
     return alone(texture ? { grain: { ...grain, doubt: Math.max(grain.doubt, UNIFORM) }, size: radius } : reading);
   }
   if (evenness === 'grain') {
