@@ -168,7 +168,7 @@ export async function doNoHarm(work: string): Promise<Row[]> {
   const harms: Harm[] = [];
   for (const clean of pictures) harms.push(await harmOf(clean, work));
   const rows = rowsOf(harms);
-  const few = pictures.filter((p, n) => p.kind !== 'texture' && n % 4 === 0);
+  const few = pictures.filter((p, n) => p.kind !== 'texture' && p.kind !== 'large' && n % 4 === 0);
   for (const damage of RUNGS) {
     const rungs: Rung[] = [];
     for (const clean of few) rungs.push(await rungOf(clean, damage, work));

@@ -2,6 +2,7 @@ import { readdirSync } from 'node:fs';
 import path from 'node:path';
 import sharp, { type Sharp } from 'sharp';
 import { Random, noiseField } from './noise';
+import { deadLeaves, type Texture } from './textures';
 
 /** An 8-bit RGB picture. */
 export interface Rgb {
@@ -33,8 +34,15 @@ export async function cleanPictures(): Promise<Clean[]> {
   for (const [n, file] of people.sort().entries())
     for (const side of [PORTRAIT_SIDES[n % 2], PORTRAIT_SIDES[2 + (n % 2)]])
       found.push({ name: `${path.parse(file).name}, ${side} px`, kind: 'portrait', truth: await readRgb(path.join(DEMO, file), side) });
+  found.push({ name: 'leaves, 12 megapixels', kind: 'large', truth: greyRgb(deadLeaves(4000, 3000, 31)) });
   return found;
 }
+
+const greyRgb = ({ width, height, data }: Texture): Rgb => ({
+  width,
+  height,
+  data: Uint8Array.from({ length: 3 * width * height }, (_, i) => Math.min(255, Math.max(0, Math.round(data[Math.floor(i / 3)])))),
+});
 
 /** A file's picture, reduced to a long side, with even sides. */
 export async function readRgb(file: string | Buffer, side = Infinity): Promise<Rgb> {

@@ -5,6 +5,7 @@ import unittest
 import cv2
 import numpy as np
 import torch
+from onnx import numpy_helper
 from torch.nn import functional as F
 
 import clips as moving_clips
@@ -12,6 +13,7 @@ import degrade
 import figures
 from conditionSamples import chroma_grain
 from layers import clip
+from quantise import Graph, Rounded, equalise
 from networks import Reader, Trunk, enlarged, fold, reading_planes, unfold
 from samples import mask_of, reduced
 from tasks import BLUR_UNIT, SECOND, Clean, Enlarge, Temporal, combs, distance, fold_across, unfold_across, weave
@@ -272,6 +274,42 @@ class Training(unittest.TestCase):
         for step in range(400):
             smoothed.update(network, 100000)
         self.assertTrue(0.2 < float(smoothed.state["tail.bias"][0]) < 0.5)
+
+
+class EightBits(unittest.TestCase):
+    """A network with rounded features is near the one it was made of, and its file is the same network."""
+
+    def setUp(self):
+        torch.manual_seed(4)
+        self.trunk = Trunk(7, 4, [8, 12, 16], [1, 1, 2]).eval()
+        torch.nn.init.normal_(self.trunk.tail.weight, std=0.1)
+        self.planes = torch.rand(2, 7, 16, 24)
+
+    def test_equalised_channels_answer_the_same(self):
+        with torch.no_grad():
+            before = self.trunk(self.planes)
+            equalise(self.trunk, lambda: self.trunk(self.planes))
+            torch.testing.assert_close(self.trunk(self.planes), before, rtol=1e-3, atol=1e-4)
+
+    def test_rounding_costs_little_and_learns(self):
+        network = Rounded(self.trunk)
+        network.calibrate(lambda: network(self.planes))
+        exact, near = self.trunk(self.planes).detach(), network(self.planes)
+        self.assertLess(float((near - exact).abs().mean()), 0.05 * float(exact.abs().mean()) + 1e-3)
+        near.square().mean().backward()
+        self.assertTrue(all(step.log.grad is not None for step in network.steps.values()))
+        self.assertGreater(float(self.trunk.two[0].conv.weight.grad.abs().sum()), 0)
+
+    def test_the_file_holds_whole_weights_within_seven_bits(self):
+        network = Rounded(self.trunk)
+        network.calibrate(lambda: network(self.planes))
+        graph = Graph(network.eval())
+        graph.model(7, 4)
+        whole = [numpy_helper.to_array(value) for name, value in graph.constants.items() if name.endswith("weight.whole")]
+        self.assertEqual(len(whole), 9)
+        for weights in whole:
+            self.assertEqual(weights.dtype, np.int8)
+            self.assertEqual(int(np.abs(weights).max()), 63)
 
 
 if __name__ == "__main__":
