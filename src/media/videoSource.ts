@@ -1,3 +1,4 @@
+import { LRUCache } from 'lru-cache';
 import type { ChildProcess } from 'node:child_process';
 import type { Readable } from 'node:stream';
 import { widen } from '../core/kernels/depth';
@@ -35,7 +36,7 @@ export class VideoSource implements FrameSource {
   readonly interlaces: boolean;
   private readonly layout: PixelLayout;
   private decoder?: Decoder;
-  private kept = new Map<number, Picture>();
+  private readonly kept = new LRUCache<number, Picture>({ max: KEPT });
   private turn: Promise<unknown> = Promise.resolve();
 
   constructor(
@@ -114,10 +115,10 @@ export class VideoSource implements FrameSource {
         this.decoder = undefined;
         return undefined;
       }
-      this.keep(at, frame.picture);
+      this.kept.set(at, frame.picture);
       if (at >= k) {
         const stand = at === k ? frame.picture : (last ?? frame.picture);
-        this.keep(k, stand);
+        this.kept.set(k, stand);
         return stand;
       }
       last = frame.picture;
@@ -134,14 +135,6 @@ export class VideoSource implements FrameSource {
       else high = middle;
     }
     return low > 0 && time - times[low - 1] < times[low] - time ? low - 1 : low;
-  }
-
-  private keep(k: number, picture: Picture): void {
-    this.kept.set(k, picture);
-    for (const old of this.kept.keys()) {
-      if (this.kept.size <= KEPT) break;
-      this.kept.delete(old);
-    }
   }
 }
 

@@ -1,3 +1,4 @@
+import { LRUCache } from 'lru-cache';
 import sharp from 'sharp';
 import { measureBlur } from '../core/condition/blur';
 import { measureGrain } from '../core/condition/grain';
@@ -73,23 +74,19 @@ const CACHE_BYTES = 400 << 20;
 const OPEN = 3;
 
 const cache = new PictureCache(CACHE_BYTES);
-const open = new Map<string, Promise<OpenSource>>();
+const open = new LRUCache<string, Promise<OpenSource>>({
+  max: OPEN,
+  dispose: (source) => void source.then((s) => s.close?.()).catch(() => undefined),
+});
 
-async function sourceOf(ref: SourceRef): Promise<OpenSource> {
+function sourceOf(ref: SourceRef): Promise<OpenSource> {
   const key = `${ref.key}/${ref.info.fieldOrder}`;
   const known = open.get(key);
-  if (known) {
-    open.delete(key);
-    open.set(key, known);
-    return known;
-  }
+  if (known) return known;
   const opened = openSource(ref.path, ref.key, ref.probed, ref.info);
   open.set(key, opened);
-  for (const [old, source] of open) {
-    if (open.size <= OPEN) break;
-    open.delete(old);
-    void source.then((s) => s.close?.());
-  }
+  // What cannot be opened now may be there the next time.
+  opened.catch(() => open.delete(key));
   return opened;
 }
 

@@ -1,6 +1,7 @@
 import { readFile, writeFile } from 'node:fs/promises';
 import os from 'node:os';
 import path from 'node:path';
+import { LRUCache } from 'lru-cache';
 import type { Piscina } from 'piscina';
 import { archive, type Archive } from '../archive/database';
 import { measuredStream, probedItem, sourcePath } from '../archive/items';
@@ -20,10 +21,13 @@ interface Lanes {
   /** The ladder's patches. */
   side: Piscina;
   /** Newest wish of each viewer, shared with the threads. */
-  turns: Map<string, SharedArrayBuffer>;
+  turns: LRUCache<string, SharedArrayBuffer>;
   /** This machine's pace, once measured. */
   pace?: Pace;
 }
+
+/** Viewers remembered; the one longest away is forgotten. */
+const VIEWERS = 200;
 
 declare global {
   var waireticLanes: Lanes | undefined;
@@ -33,19 +37,15 @@ function lanes(): Lanes {
   globalThis.waireticLanes ??= {
     picture: threadPool('proof-thread', 1),
     side: threadPool('proof-thread', 1),
-    turns: new Map(),
+    turns: new LRUCache({ max: VIEWERS }),
   };
   return globalThis.waireticLanes;
 }
-
-/** Viewers remembered; the oldest is forgotten. */
-const VIEWERS = 200;
 
 function turnOf(viewer: string): SharedArrayBuffer {
   const { turns } = lanes();
   let shared = turns.get(viewer);
   if (!shared) turns.set(viewer, (shared = new SharedArrayBuffer(4)));
-  if (turns.size > VIEWERS) turns.delete(turns.keys().next().value as string);
   return shared;
 }
 

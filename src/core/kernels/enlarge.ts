@@ -1,3 +1,4 @@
+import { LRUCache } from 'lru-cache';
 import { ENTRIES, plainTables, type LightTables } from '../picture/light';
 import { newPlane, type Plane, type Region } from '../picture/picture';
 import { resampleTaps, type Axis, type ResampleFilter, type Taps } from './reference/taps';
@@ -208,16 +209,12 @@ function plan(map: Mapping, filter: ResampleFilter, wanted: Region, source: Regi
 }
 
 /** Frames of a clip ask for the same taps again and again. */
-const tapsKept = new Map<string, Taps>();
-const TAPS_KEPT = 24;
+const tapsKept = new LRUCache<string, Taps>({ max: 24 });
 
 function knownTaps(...asked: Parameters<typeof resampleTaps>): Taps {
   const key = JSON.stringify(asked);
   const taps = tapsKept.get(key) ?? resampleTaps(...asked);
-  // The oldest goes: a map keeps the order of its keys.
-  tapsKept.delete(key);
   tapsKept.set(key, taps);
-  if (tapsKept.size > TAPS_KEPT) tapsKept.delete([...tapsKept.keys()][0]);
   return taps;
 }
 

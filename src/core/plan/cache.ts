@@ -1,37 +1,26 @@
+import { LRUCache } from 'lru-cache';
 import { contains, type Picture, type Region } from '../picture/picture';
+
+const bytesOf = (pictures: Picture[]): number =>
+  pictures.reduce((sum, { planes }) => sum + planes.reduce((s, p) => s + p.data.byteLength, 0), 0);
 
 /** Pictures kept under what they depend on, up to a number of bytes; the longest unused go first. */
 export class PictureCache {
-  private entries = new Map<string, { pictures: Picture[]; bytes: number }>();
-  private held = 0;
+  /** Parts of one frame each; nothing where the limit is 0. */
+  private readonly entries?: LRUCache<string, Picture[]>;
 
-  constructor(private readonly limit: number) {}
+  constructor(private readonly limit: number) {
+    if (limit > 0) this.entries = new LRUCache({ maxSize: limit, sizeCalculation: (pictures) => Math.max(1, bytesOf(pictures)) });
+  }
 
   find(key: string, frame: number, region: Region): Picture | undefined {
-    const id = `${key}#${frame}`;
-    const entry = this.entries.get(id);
-    const found = entry?.pictures.find((p) => contains(p.region, region));
-    if (entry && found) {
-      this.entries.delete(id);
-      this.entries.set(id, entry);
-    }
-    return found;
+    return this.entries?.get(`${key}#${frame}`)?.find((p) => contains(p.region, region));
   }
 
   keep(key: string, frame: number, picture: Picture): void {
-    const bytes = picture.planes.reduce((sum, p) => sum + p.data.byteLength, 0);
-    if (bytes > this.limit) return;
     const id = `${key}#${frame}`;
-    const entry = this.entries.get(id) ?? { pictures: [], bytes: 0 };
-    this.entries.delete(id);
-    entry.pictures.push(picture);
-    entry.bytes += bytes;
-    this.held += bytes;
-    this.entries.set(id, entry);
-    for (const [old, { bytes: freed }] of this.entries) {
-      if (this.held <= this.limit || old === id) break;
-      this.entries.delete(old);
-      this.held -= freed;
-    }
+    const parts = [...(this.entries?.peek(id) ?? []), picture];
+    // Parts that are too many together give way to the newest.
+    this.entries?.set(id, bytesOf(parts) > this.limit ? [picture] : parts);
   }
 }
