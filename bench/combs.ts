@@ -150,7 +150,7 @@ export async function clipRows(
       what: `${name}, ${quality}: stray lines; bwdif`,
       shown: `${made.stray.toFixed(0)}; ${base.stray.toFixed(0)}`,
       value: made.stray,
-      atMost: base.stray,
+      atMost: Math.ceil(base.stray),
     });
     rows.push({
       group: GROUP,
