@@ -20,7 +20,7 @@ from export import MODELS, describe, sources_used, told
 from networks import Trunk
 from sources import collect, work_folder
 from tasks import TASKS
-from train import Echoed, Smoothed, card_of, configuration, evaluate, rate_at, weights_of
+from train import Echoed, Smoothed, card_of, configuration, evaluate, learn, rate_at, weights_of
 
 # Weights are held to seven bits: processors without the newest instructions add two products of eight bits in sixteen, which would run
 # over, and results would differ from machine to machine.
@@ -280,17 +280,12 @@ def quantise(name, minutes):
     while (share := (time.time() - start) / (60 * minutes)) < 1:
         for group in optimiser.param_groups:
             group["lr"] = rate_at({"rate": group["base"]}, step, share)
-        batch = task.batch(samples, config["batch"])
-        loss = task.loss(task.run(network, batch), batch)
-        optimiser.zero_grad(set_to_none=True)
-        loss.backward()
-        torch.nn.utils.clip_grad_norm_(network.parameters(), config["clip"])
-        optimiser.step()
+        loss = learn(task, network, optimiser, task.batch(samples, config["batch"]), config["clip"])
         smoothed.update(network, step)
         step += 1
         if time.time() - last > 240:
             last = time.time()
-            print(step, float(loss), f"{(last - start) / 60:.0f} min", flush=True)
+            print(step, loss, f"{(last - start) / 60:.0f} min", flush=True)
     network.load_state_dict(smoothed.state)
     after = evaluate(task, network, batches)
     print("after", step, "steps", after, flush=True)

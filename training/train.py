@@ -120,6 +120,16 @@ def evaluate(task, network, batches):
     return {key: float(np.mean([r[key] for r in rows if key in r])) for key in dict.fromkeys(key for r in rows for key in r)}
 
 
+def learn(task, network, optimiser, batch, clip):
+    """One step on a batch; returns its loss."""
+    loss = task.loss(task.run(network, batch), batch)
+    optimiser.zero_grad(set_to_none=True)
+    loss.backward()
+    torch.nn.utils.clip_grad_norm_(network.parameters(), clip)
+    optimiser.step()
+    return float(loss)
+
+
 def save(path, content):
     torch.save(content, path + ".new")
     os.replace(path + ".new", path)
@@ -170,15 +180,10 @@ def train(name, minutes, anew=False):
         share = max(step / config["steps"], (step > first) * (time.time() - start) / (minutes * 60))
         for group in optimiser.param_groups:
             group["lr"] = rate_at(config, step, share)
-        batch = task.batch(samples, config["batch"])
-        loss = task.loss(task.run(network, batch), batch)
-        optimiser.zero_grad(set_to_none=True)
-        loss.backward()
-        torch.nn.utils.clip_grad_norm_(network.parameters(), config["clip"])
-        optimiser.step()
+        loss = learn(task, network, optimiser, task.batch(samples, config["batch"]), config["clip"])
         smoothed.update(network, step)
         step += 1
-        losses.append(float(loss))
+        losses.append(loss)
         if time.time() - last > 240 or step == config["steps"]:
             last = time.time()
             trial.load_state_dict(smoothed.state)
