@@ -1,5 +1,5 @@
 import type { Knex } from 'knex';
-import type { Plan } from '../core/plan/plan';
+import { stamped, type Plan } from '../core/plan/plan';
 import { type Archive, inTransaction, now } from './database';
 import type { PlanHistory, PlanVersion } from './types';
 
@@ -57,12 +57,15 @@ export async function planHistory({ db }: Archive, itemId: string): Promise<Plan
   return { versions: rows.map(fromRow), ...places };
 }
 
-/** Keeps a plan as a new version and makes it the present one; a plan that is the same as the present one is not kept twice. */
+/**
+ * Keeps a plan, stamped with the treatments' versions, as a new version and makes it the present one; a plan that is the same as
+ * the present one is not kept twice.
+ */
 export async function savePlan(a: Archive, itemId: string, plan: Plan, change: string): Promise<PlanVersion> {
   return inTransaction(a.db, async (trx) => {
     const { current } = await placesOf(trx, itemId);
     const present = await versionRow(trx, itemId, current);
-    const text = JSON.stringify(plan);
+    const text = JSON.stringify(stamped(plan));
     if (present?.plan === text) return fromRow(present);
     const { last } = (await trx('plans').where({ item_id: itemId }).max('version as last').first()) as { last: number | null };
     const row: PlanRow = { version: (last ?? 0) + 1, parent: present?.version ?? null, name: '', plan: text, change, created: now() };

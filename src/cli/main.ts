@@ -4,7 +4,7 @@ import { withMeasured } from '../archive/items';
 import { examine, examineFields } from '../core/condition/examine';
 import { applicationRoot } from '../core/kernels/wasm';
 import type { StreamInfo } from '../core/picture/picture';
-import { proposePlan, readPlan, withQuality, type Plan } from '../core/plan/plan';
+import { planWarnings, proposePlan, readPlan, withQuality, type Plan } from '../core/plan/plan';
 import { PlanError } from '../core/treatments/treatment';
 import { sha256File } from '../media/checksum';
 import { openSource } from '../media/openSource';
@@ -126,6 +126,7 @@ async function treat(
   if (!options.plan || !options.out) throw new UsageError('treat needs --plan and --out');
   const { probed, info, plan: given } = options.plan === 'measured' ? await measuredPlan(file) : await givenPlan(file, options.plan);
   const plan = inQuality(given, options.quality);
+  for (const { text } of planWarnings(plan, info)) process.stderr.write(`wairetic: ${text}\n`);
   const stop = new AbortController();
   process.once('SIGINT', () => stop.abort());
   const shown = process.stderr.isTTY;

@@ -21,6 +21,8 @@ export interface ProvenanceRecord {
   condition: Item['condition'];
   planVersion: number;
   plan: Job['plan'];
+  /** Versions of the treatments' computations, by the step. */
+  treatments: { step: string; treatment: string; version: number }[];
   /** The trained networks that were used, by the step that used them. */
   networks: { step: string; name: string; sha256: string }[];
   notes: string[];
@@ -45,6 +47,7 @@ export async function provenanceRecord(
     condition: item.condition,
     planVersion: job.planVersion,
     plan: job.plan,
+    treatments: readySteps(job.plan).map(({ id, treatment }) => ({ step: id, treatment: treatment.id, version: treatment.version })),
     networks: networksUsed(job.plan, measuredStream(item)),
     notes,
     files,

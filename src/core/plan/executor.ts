@@ -56,7 +56,7 @@ export class PlanRun {
     this.keys = [source.key];
     for (const { treatment, settings, mask, span } of steps) {
       const held = `${mask ? JSON.stringify(mask) : ''}${span ? JSON.stringify(span) : ''}`;
-      this.keys.push(`${this.keys[this.keys.length - 1]}|${treatment.id}${JSON.stringify(settings)}${held}`);
+      this.keys.push(`${this.keys[this.keys.length - 1]}|${treatment.id} ${treatment.version} ${JSON.stringify(settings)}${held}`);
     }
     this.spent = steps.map(() => ({ milliseconds: 0, frames: 0, pixels: 0 }));
   }

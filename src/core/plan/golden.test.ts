@@ -4,10 +4,11 @@ import { wholeRegion, type Picture, type Plane, type StreamInfo } from '../pictu
 import { randomStream } from '../picture/random';
 import { streamInfo } from '../testing/pictures';
 import { runOver, type Step } from '../testing/plans';
+import { TREATMENTS } from '../treatments/register';
 
 /**
  * Fixed plans over fixed pictures, and the SHA-256 of the samples they make: what changes how plans run must not change what they make.
- * Where a treatment's own computation is changed on purpose, its rows are renewed with it.
+ * Where a treatment's own computation is changed on purpose, its version rises and its rows are renewed with it.
  */
 
 const VIDEO = streamInfo({ width: 160, height: 96, frames: 9 });
@@ -102,7 +103,13 @@ const PLANS: [name: string, info: StreamInfo, steps: Step[], sum: string][] = [
   ],
 ];
 
+const VERSIONS = { trim: 1, crop: 1, deinterlace: 1, compression: 1, grain: 1, focus: 1, upscale: 1, fit: 1, regrain: 1 };
+
 describe('plans make what they made', () => {
+  it('with treatments of these versions', () => {
+    expect(Object.fromEntries(TREATMENTS.map(({ id, version }) => [id, version]))).toEqual(VERSIONS);
+  });
+
   it.each(PLANS)('%s', async (_, info, steps, sum) => {
     const run = runOver(info, (n) => frame(info, n), ...steps);
     const hash = createHash('sha256');

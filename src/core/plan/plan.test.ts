@@ -9,7 +9,7 @@ import { settingSpecs } from '../treatments/setting';
 import { TREATMENTS } from '../treatments/register';
 import { PictureCache } from './cache';
 import { Cancelled, PlanRun, type FrameSource } from './executor';
-import { planStreams, planWarnings, proposePlan, readPlan, readySteps, type Plan } from './plan';
+import { planStreams, planWarnings, proposePlan, readPlan, readySteps, stamped, type Plan } from './plan';
 import { wholePicture } from './whole';
 
 const report = (m: Partial<Measurements> = {}): ConditionReport =>
@@ -129,6 +129,17 @@ describe('plans', () => {
     expect(words(plan(['deinterlace'], ['upscale']))).toEqual([]);
     expect(words(plan(['upscale'], ['deinterlace']))[0]).toContain('combs get into the result');
     expect(words(plan(['deinterlace'], ['grain'], ['upscale'], ['regrain']))).toEqual([]);
+  });
+
+  it('warn of a treatment that was looked at in another version, until they are looked at again', () => {
+    const made = plan(['deinterlace'], ['upscale']);
+    const older: Plan = { ...made, steps: made.steps.map((s) => ({ ...s, version: s.treatment === 'upscale' ? 99 : 1 })) };
+    expect(planWarnings(older, sd)).toEqual([
+      { step: made.steps[1].id, text: expect.stringContaining('Upscale was looked at in version 99') as string },
+    ]);
+    expect(planWarnings(stamped(older), sd)).toEqual([]);
+    expect(readPlan(older)).toEqual(older);
+    expect(() => readPlan({ ...made, steps: [{ ...made.steps[0], version: 0.5 }] })).toThrow('its version is a whole number');
   });
 
   it('refuse what cannot work, in words', () => {

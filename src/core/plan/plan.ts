@@ -12,6 +12,8 @@ export interface PlanStep {
   /** Names the step within its plan, so that it can be followed while it moves. */
   id: string;
   treatment: string;
+  /** Version of the treatment it was made with; plans from before there were versions have none. */
+  version?: number;
   on: boolean;
   settings: Record<string, unknown>;
   /** Settings as the condition report proposed them; what differs was changed by hand. */
@@ -67,9 +69,21 @@ export function readPlan(given: unknown): Plan {
     const measured = step.measured === undefined ? undefined : checked(kind, step.measured, `${where}, measured`);
     const id = typeof step.id === 'string' && /^[\w-]{1,64}$/.test(step.id) && !seen.has(step.id) ? step.id : randomUUID();
     seen.add(id);
+    const { version } = step;
+    if (version !== undefined && !(Number.isInteger(version) && version > 0))
+      throw new PlanError(`${where}, ${kind.name}: its version is a whole number from 1.`);
     const mask = step.mask === undefined ? undefined : checkedMask(kind, step.mask, where);
     const span = step.span === undefined ? undefined : checkedSpan(kind, step.span, where);
-    return { id, treatment: kind.id, on: step.on, settings, ...(measured && { measured }), ...(mask && { mask }), ...(span && { span }) };
+    return {
+      id,
+      treatment: kind.id,
+      ...(version && { version }),
+      on: step.on,
+      settings,
+      ...(measured && { measured }),
+      ...(mask && { mask }),
+      ...(span && { span }),
+    };
   });
   return { format: 'wairetic-plan', version: 1, steps };
 }
@@ -113,10 +127,15 @@ export function proposePlan(report: ConditionReport, source: StreamInfo): Plan {
     const proposal = kind.suits(info) ? proposalOf(kind, report, info) : undefined;
     if (!proposal) continue;
     const settings = checked(kind, proposal.settings, 'Proposal');
-    steps.push({ id: randomUUID(), treatment: kind.id, on: proposal.on, settings, measured: settings });
+    steps.push({ id: randomUUID(), treatment: kind.id, version: kind.version, on: proposal.on, settings, measured: settings });
     if (proposal.on) info = kind.output(info, Object.assign(new kind.settings(), settings));
   }
   return { format: 'wairetic-plan', version: 1, steps };
+}
+
+/** The plan as one that was looked at with the treatments as they are now. */
+export function stamped(plan: Plan): Plan {
+  return { ...plan, steps: plan.steps.map((step) => ({ ...step, version: treatment(step.treatment)?.version })) };
 }
 
 /** The plan with one quality in all steps that offer a choice. */
@@ -188,6 +207,11 @@ export function planWarnings(plan: Plan, source: StreamInfo): { step: string; te
   const combed = source.fieldOrder !== 'progressive';
   const fields = place('deinterlace');
   for (const [index, step] of on.entries()) {
+    const kind = treatment(step.treatment);
+    if (kind && step.version !== undefined && step.version !== kind.version) {
+      const text = `${kind.name} was looked at in version ${step.version} and is version ${kind.version} now: what it makes may differ.`;
+      warnings.push({ step: step.id, text });
+    }
     if (
       combed &&
       step.treatment !== 'trim' &&

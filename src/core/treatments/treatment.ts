@@ -44,6 +44,8 @@ export interface ApplyContext {
  */
 export interface Treatment<S extends object = object> {
   id: string;
+  /** Rises when what it computes changes, so that nothing remembered of the former computation passes for the present one. */
+  version: number;
   /** As it is called on screen. */
   name: string;
   /** The finding it answers, in words. */

@@ -30,6 +30,7 @@ const OFFERED = 6,
 
 export const compression: Treatment<CompressionSettings> = {
   id: 'compression',
+  version: 1,
   name: 'Compression',
   answers: 'blocks and mosquito noise',
   settings: CompressionSettings,

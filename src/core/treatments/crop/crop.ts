@@ -30,6 +30,7 @@ function aligned(settings: CropSettings, input: StreamInfo): CropSettings {
 
 export const crop: Treatment<CropSettings> = {
   id: 'crop',
+  version: 1,
   name: 'Crop',
   answers: 'black bars, ragged edges',
   settings: CropSettings,

@@ -48,6 +48,7 @@ export class DeinterlaceSettings {
 
 export const deinterlace: Treatment<DeinterlaceSettings> = {
   id: 'deinterlace',
+  version: 1,
   name: 'Deinterlace',
   answers: 'fields instead of frames',
   settings: DeinterlaceSettings,

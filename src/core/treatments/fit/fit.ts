@@ -65,6 +65,7 @@ function shown(region: Region, at: ReturnType<typeof placed>): Region {
 
 export const fit: Treatment<FitSettings> = {
   id: 'fit',
+  version: 1,
   name: 'Fit to frame',
   answers: 'another picture shape',
   settings: FitSettings,

@@ -29,6 +29,7 @@ const FAST_BORDER = 28;
 
 export const focus: Treatment<FocusSettings> = {
   id: 'focus',
+  version: 1,
   name: 'Focus',
   answers: 'softness',
   settings: FocusSettings,

@@ -42,6 +42,7 @@ function amplitudes(info: StreamInfo, amount: number): Float32Array {
 
 export const regrain: Treatment<RegrainSettings> = {
   id: 'regrain',
+  version: 1,
   name: 'Regrain',
   answers: 'a waxed look',
   settings: RegrainSettings,

@@ -33,6 +33,7 @@ function range(settings: TrimSettings, frames: number): { first: number; count: 
 
 export const trim: Treatment<TrimSettings> = {
   id: 'trim',
+  version: 1,
   name: 'Trim',
   answers: 'unwanted running time',
   settings: TrimSettings,
