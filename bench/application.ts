@@ -32,7 +32,7 @@ const changed = (plan: Plan, n: number): Plan => ({
   steps: plan.steps.map((s) => (s.treatment === 'grain' ? { ...s, settings: { ...s.settings, luma: 2 + n * 0.1 } } : s)),
 });
 
-async function proof(server: TestServer, item: Item, plan: Plan, wish: object): Promise<number> {
+async function proof(server: TestServer, item: Item, plan: Plan, query: object): Promise<number> {
   const start = performance.now();
   const answer = await fetch(`${server.url}/api/items/${item.id}/proof`, {
     method: 'POST',
@@ -45,7 +45,7 @@ async function proof(server: TestServer, item: Item, plan: Plan, wish: object): 
       viewer: 'bench',
       turn: 1,
       lane: 'picture',
-      ...wish,
+      ...query,
     }),
   });
   if (!answer.ok) throw new Error(await answer.text());

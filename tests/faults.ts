@@ -35,7 +35,7 @@ export interface Outcome extends Fault {
 /** Milliseconds a disturbed work may take to its end. */
 const PATIENCE = 90_000;
 /** Milliseconds between looks; faults come at seeded counts of looks, so that a slow machine is hit at the same places. */
-const LOOK = 40;
+const POLL_MS = 40;
 
 const sleep = (milliseconds: number): Promise<void> => new Promise((resolve) => setTimeout(resolve, milliseconds));
 
@@ -78,7 +78,7 @@ export class FaultRun {
         const taking = this.server
           .api(`collections/${this.collection}/takein`, { path: path.join(this.folder, 'clip.mkv') })
           .catch(() => undefined);
-        await sleep(LOOK * Math.floor(20 * this.random()));
+        await sleep(POLL_MS * Math.floor(20 * this.random()));
         await strike();
         await taking;
       }
@@ -130,7 +130,7 @@ export class FaultRun {
   /** Strikes a number of looks after a job has come so far, or at its end. */
   private async when({ id }: Job, far: (job: JobProgress) => boolean, looks: number, strike: () => Promise<void>): Promise<void> {
     let seen = 0;
-    for (const started = Date.now(); Date.now() - started < PATIENCE; await sleep(LOOK)) {
+    for (const started = Date.now(); Date.now() - started < PATIENCE; await sleep(POLL_MS)) {
       const job = await this.job(id);
       if (!job || job.state === 'done') return;
       if (far(job) && seen++ >= looks) return strike();

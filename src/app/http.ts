@@ -27,7 +27,7 @@ export function handler<C>(work: (request: Request, context: C) => Promise<Respo
       const known = error as Error;
       if (known instanceof HttpError) return Response.json({ error: known.message }, { status: known.status });
       if (FOR_THE_RESTORER.includes(known.name)) return Response.json({ error: known.message }, { status: 422 });
-      if (known.name === 'Cancelled') return Response.json({ error: 'a newer wish came' }, { status: 409 });
+      if (known.name === 'Cancelled') return Response.json({ error: 'a newer request came' }, { status: 409 });
       console.error(known);
       return Response.json({ error: `Something failed on the server: ${withoutFolders(known.message)}` }, { status: 500 });
     }

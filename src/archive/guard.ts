@@ -43,12 +43,12 @@ function lives({ host, pid, began }: Owner): boolean {
 }
 
 /** Milliseconds a process that was killed may take to go, and between looks. */
-const GOING = 2000,
-  LOOK = 100;
+const DYING_MS = 2000,
+  POLL_MS = 100;
 
 /** Whether a process is still there after a while in which one that was killed would be gone. */
 async function livesOn(owner: Owner): Promise<boolean> {
-  for (const until = Date.now() + GOING; lives(owner); await new Promise((resolve) => setTimeout(resolve, LOOK)))
+  for (const until = Date.now() + DYING_MS; lives(owner); await new Promise((resolve) => setTimeout(resolve, POLL_MS)))
     if (Date.now() > until) return true;
   return false;
 }

@@ -8,7 +8,7 @@ import type { Strip, StripContent, StripFigures } from './types';
 
 /** Candidates a strip may have. */
 const FEWEST = 2,
-  MOST = 4;
+  MAX_CANDIDATES = 4;
 
 interface StripRow {
   id: string;
@@ -33,7 +33,8 @@ export function readStrip(given: Pick<StripContent, 'plan' | 'step' | 'about' | 
   const at = plan.steps.findIndex((s) => s.id === given.step);
   if (at < 0) throw new PlanError('The step the strip is about is not in the plan.');
   const { length } = given.candidates;
-  if (length < FEWEST || length > MOST) throw new PlanError(`A test strip shows ${FEWEST} to ${MOST} candidates, not ${length}.`);
+  if (length < FEWEST || length > MAX_CANDIDATES)
+    throw new PlanError(`A test strip shows ${FEWEST} to ${MAX_CANDIDATES} candidates, not ${length}.`);
   const candidates = given.candidates.map(({ label, step }) => {
     const { steps } = readPlan({ ...plan, steps: plan.steps.with(at, { ...step, id: given.step }) });
     return { label: label.slice(0, 80), step: steps[at] };

@@ -39,7 +39,7 @@ export interface ProofRequest {
   figures?: boolean;
   /** The answer is reduced to at most this many pixels wide and high; it is never enlarged. */
   fit: { width: number; height: number };
-  /** The wish it belongs to: work stops once the shared number is another. */
+  /** The query it belongs to: work stops once the shared number is another. */
   turn?: { shared: SharedArrayBuffer; number: number };
 }
 
@@ -92,7 +92,7 @@ function sourceOf(ref: SourceRef): Promise<OpenSource> {
 
 /**
  * Computes a proof.
- * @throws Cancelled when a newer wish came.
+ * @throws Cancelled when a newer request came.
  */
 export async function makeProof(request: ProofRequest): Promise<ProofImage> {
   const start = performance.now();

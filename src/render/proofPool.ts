@@ -20,7 +20,7 @@ interface Lanes {
   picture: Piscina;
   /** The ladder's patches. */
   side: Piscina;
-  /** Newest wish of each viewer, shared with the threads. */
+  /** Newest query of each viewer, shared with the threads. */
   turns: LRUCache<string, SharedArrayBuffer>;
   /** This machine's pace, once measured. */
   pace?: Pace;
@@ -53,7 +53,7 @@ export async function sourceRef(a: Archive, item: Item): Promise<SourceRef> {
   return { path: sourcePath(a, item), key: item.sha256, probed: await probedItem(a, item), info: measuredStream(item) };
 }
 
-export interface ProofWish {
+export interface ProofQuery {
   plan: Plan;
   frame: number;
   region: Place;
@@ -61,7 +61,7 @@ export interface ProofWish {
   evidence?: boolean;
   figures?: boolean;
   fit: { width: number; height: number };
-  /** Whoever looks, and the number of the wish: a higher one drops those before it. */
+  /** Whoever looks, and the number of the query: a higher one drops those before it. */
   viewer: string;
   turn: number;
   lane: 'picture' | 'side';
@@ -74,27 +74,27 @@ async function runTask<T extends object>(lane: 'picture' | 'side', task: ProofTa
   throw Object.assign(new Error(result.failed.message), { name: result.failed.name });
 }
 
-/** A proof of an item. @throws an error named Cancelled when a newer wish came. */
-export async function proofItem(item: Item, wish: ProofWish): Promise<ProofImage> {
+/** A proof of an item. @throws an error named Cancelled when a newer query came. */
+export async function proofItem(item: Item, query: ProofQuery): Promise<ProofImage> {
   const a = await archive();
-  const shared = turnOf(`${wish.viewer}/${wish.lane}`);
-  Atomics.store(new Int32Array(shared), 0, wish.turn);
+  const shared = turnOf(`${query.viewer}/${query.lane}`);
+  Atomics.store(new Int32Array(shared), 0, query.turn);
   const request: ProofRequest = {
     source: await sourceRef(a, item),
-    plan: wish.plan,
-    frame: wish.frame,
-    region: wish.region,
-    after: wish.after,
-    evidence: wish.evidence,
-    figures: wish.figures,
-    fit: wish.fit,
-    turn: { shared, number: wish.turn },
+    plan: query.plan,
+    frame: query.frame,
+    region: query.region,
+    after: query.after,
+    evidence: query.evidence,
+    figures: query.figures,
+    fit: query.fit,
+    turn: { shared, number: query.turn },
   };
   const task: ProofTask = { kind: 'proof', request };
-  return runTask<ProofImage>(wish.lane, task);
+  return runTask<ProofImage>(query.lane, task);
 }
 
-/** Starts the proof threads, has them ready for the first wish, and learns this machine's pace. */
+/** Starts the proof threads, has them ready for the first query, and learns this machine's pace. */
 export function warmProofs(): void {
   const all = lanes();
   const warm = (lane: 'picture' | 'side', networkThreads: number): Promise<unknown> => all[lane].run({ kind: 'warm', networkThreads });

@@ -12,14 +12,14 @@ export interface KeptTraces {
 }
 
 /** Frames measured of one item at most. */
-const MOST = 3000;
+const MAX_FRAMES = 3000;
 /** Milliseconds after which what was measured so far is kept. */
 const KEEP_EVERY = 1500;
 
 /** Measures an item's traces from where they were left, and keeps them in a file as they come. */
 export async function traceSource(ref: SourceRef, file: string, have: FrameMeasures[]): Promise<void> {
   const source = await openSource(ref.path, ref.key, ref.probed, ref.info);
-  const numbers = tracedFrames(source.info.frames, MOST);
+  const numbers = tracedFrames(source.info.frames, MAX_FRAMES);
   const measures = have.filter((m, n) => m.frame === numbers[n]);
   const byLines = source.info.fieldOrder !== 'progressive';
   const keep = async (): Promise<void> => {

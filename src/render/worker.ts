@@ -30,8 +30,8 @@ import { isFullDisk, jobsWithoutRoom, memoryNeeded } from './room';
 import type { SegmentTask } from './segment';
 
 /** Milliseconds between signs of life, and between looks for work. */
-const BEAT = 1000;
-const LOOK = 300;
+const HEARTBEAT_MS = 1000;
+const POLL_MS = 300;
 
 /** Niceness of rendering. */
 const PRIORITY = 10;
@@ -67,7 +67,8 @@ class Worker {
 
   /** Jobs that the disk has no room for; looked up at most once a beat. */
   private async withoutRoom(): Promise<string[]> {
-    if (!this.room || Date.now() - this.room.at > BEAT) this.room = { at: Date.now(), without: await jobsWithoutRoom(this.archive) };
+    if (!this.room || Date.now() - this.room.at > HEARTBEAT_MS)
+      this.room = { at: Date.now(), without: await jobsWithoutRoom(this.archive) };
     return this.room.without;
   }
 
@@ -101,7 +102,7 @@ class Worker {
     while (!this.stopping) {
       const { open, lanes } = await this.allowed();
       if (!open || number >= lanes) {
-        await pause(LOOK);
+        await pause(POLL_MS);
         continue;
       }
       const withoutRoom = await this.withoutRoom();
@@ -113,7 +114,7 @@ class Worker {
       }
       const leased = await leaseSegment(this.archive, this.owner, Date.now(), withoutRoom);
       if (leased) await this.segment(leased.job, leased.segment);
-      else if (number > 0 || !(await this.idle())) await pause(LOOK);
+      else if (number > 0 || !(await this.idle())) await pause(POLL_MS);
     }
   }
 
@@ -141,7 +142,7 @@ class Worker {
       void this.held(segment, state).then((held) => {
         if (!held) Atomics.store(state, 1, 1);
       });
-    }, BEAT);
+    }, HEARTBEAT_MS);
     let written: Record<string, string> = {};
     try {
       const item = (await findItem(this.archive, job.itemId)) as Item;
@@ -194,7 +195,7 @@ class Worker {
 
   private async finish(lease: FinishLease): Promise<void> {
     const { job } = lease;
-    const beat = setInterval(() => void renewFinish(this.archive, lease), BEAT);
+    const beat = setInterval(() => void renewFinish(this.archive, lease), HEARTBEAT_MS);
     try {
       await finishJob(this.archive, lease);
       await rm(workFolder(this.archive, job.id), { recursive: true, force: true });

@@ -42,7 +42,7 @@ const BLACK = 3,
 const APART = [1, 2, 3],
   CHANNELS = 4 + 4 * APART.length;
 /** Most that a reading says, as much as the treatments take. */
-const MOST = { grain: 60, size: 1.6, step: 64 };
+const LIMITS = { grain: 60, size: 1.6, step: 64 };
 /** Nothing at all is known. */
 /** How much more doubt than it learned: pictures of other origins than its own are a little further off (`./run bench sure`). */
 const CAREFUL = 1.12;
@@ -74,9 +74,9 @@ export async function readDamage(planes: Plane[], count: number): Promise<PlaneR
   const grain = joined(rows, 0),
     size = joined(rows, 1);
   return {
-    grain: plain(grain, MOST.grain),
-    size: Math.min(MOST.size, Math.max(0, size.value) * UNITS.grainSize),
-    step: plain(joined(rows, 2), MOST.step),
+    grain: plain(grain, LIMITS.grain),
+    size: Math.min(LIMITS.size, Math.max(0, size.value) * UNITS.grainSize),
+    step: plain(joined(rows, 2), LIMITS.step),
   };
 }
 

@@ -1,11 +1,11 @@
 import { describe, expect, it } from 'vitest';
-import { KINDS, most, putSteering, together, UNITS, type Strength } from './steering';
+import { KINDS, most, putSteering, combined, UNITS, type Strength } from './steering';
 
 const ALL = { luma: 1, chroma: 1 };
 
 describe('together', () => {
-  it('takes several wishes as one, with the least share of all', () => {
-    const one = together([
+  it('takes several requests as one, with the least share of all', () => {
+    const one = combined([
       { steering: { grainLuma: 4, grainChroma: 2, grainSize: 0.5 }, share: { luma: 0.9, chroma: 0.9 } },
       { steering: { step: 12 }, share: ALL },
     ]);
@@ -17,28 +17,28 @@ describe('together', () => {
   it('lets no step that leaves a plane alone hold another back', () => {
     const colour = { steering: { grainLuma: 0, grainChroma: 6 }, share: { luma: 0, chroma: 0.8 } },
       nothing = { steering: { blur: 2 }, share: { luma: 0, chroma: 0 }, moving: true };
-    const one = together([colour, { steering: { step: 9 }, share: ALL }, nothing]);
+    const one = combined([colour, { steering: { step: 9 }, share: ALL }, nothing]);
     expect(one.share).toEqual({ luma: 1, chroma: 0.8 });
     expect(one.steering.blur).toBe(0);
     expect(one.moving).toBe(false);
-    expect(together([nothing]).share).toEqual({ luma: 0, chroma: 0 });
+    expect(combined([nothing]).share).toEqual({ luma: 0, chroma: 0 });
   });
 
   it('takes a kind named twice at the stronger, pixel by pixel where there is a plane, and the neighbours where one asks for them', () => {
     const region = { x: 0, y: 0, width: 2, height: 2 },
       plane = { region, values: Float32Array.of(1, 2, 3, 4) };
     expect(
-      together([
+      combined([
         { steering: { step: 5 }, share: ALL },
         { steering: { step: 9 }, share: ALL },
       ]).steering.step,
     ).toBe(9);
-    const blur = (...given: Strength[]): Strength => together(given.map((b) => ({ steering: { blur: b }, share: ALL }))).steering.blur;
+    const blur = (...given: Strength[]): Strength => combined(given.map((b) => ({ steering: { blur: b }, share: ALL }))).steering.blur;
     expect(blur(0, plane)).toEqual(plane);
     expect(blur(2, plane)).toEqual({ region, values: Float32Array.of(2, 2, 3, 4) });
     expect(blur(plane, { region, values: Float32Array.of(4, 1, 1, 5) })).toEqual({ region, values: Float32Array.of(4, 2, 3, 5) });
     expect(
-      together([
+      combined([
         { steering: {}, share: ALL },
         { steering: {}, share: ALL, moving: true },
       ]).moving,

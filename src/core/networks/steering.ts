@@ -22,7 +22,7 @@ export interface Share {
   chroma: number;
 }
 
-/** One step's wish to the networks that clean. */
+/** One step's request to the networks that clean. */
 export interface CleanRequest {
   steering: Partial<Steering>;
   share: Share;
@@ -33,11 +33,11 @@ export interface CleanRequest {
 }
 
 /**
- * Several wishes as one: what each kind of damage is to be taken for, and, for luma and for chroma, the least share of those
- * who wish for any. Kinds named twice are taken at the stronger; who wishes for nothing has no say.
+ * Several requests as one: what each kind of damage is to be taken for, and, for luma and for chroma, the least share of those
+ * who ask for any. Kinds named twice are taken at the stronger; a request for nothing has no say.
  */
-export function together(wishes: CleanRequest[]): { steering: Steering; share: Share; moving: boolean; still: number } {
-  const requests = wishes.filter(({ share }) => share.luma > 0 || share.chroma > 0);
+export function combined(asked: CleanRequest[]): { steering: Steering; share: Share; moving: boolean; still: number } {
+  const requests = asked.filter(({ share }) => share.luma > 0 || share.chroma > 0);
   const least = (plane: keyof Share): number => {
     const shares = requests.map((r) => r.share[plane]).filter((s) => s > 0);
     return shares.length ? Math.min(...shares) : 0;

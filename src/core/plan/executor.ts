@@ -2,7 +2,7 @@ import { chromaGrid, contains, cutPicture, growRegion, wholeRegion, type Picture
 import type { PictureCache } from './cache';
 import { BORDER, cellsCover } from '../networks/cells';
 import { clean } from '../networks/clean';
-import { together, type CleanRequest } from '../networks/steering';
+import { combined, type CleanRequest } from '../networks/steering';
 import { cleanWindow, prepareMoving } from '../treatments/grain/moving';
 import { stillReach } from '../treatments/grain/standing';
 import type { Place } from '../treatments/treatment';
@@ -101,7 +101,7 @@ export class PlanRun {
 
   private async step(index: number, n: number, region: Region): Promise<Picture> {
     if (this.rests(index, n)) return { ...(await this.picture(n, region, index)), info: this.streams[index + 1] };
-    if (this.cleanRequest(index)) return this.onePass(index, n, region);
+    if (this.cleanRequest(index)) return this.cleanedAtOnce(index, n, region);
     const { treatment, settings, mask } = this.steps[index];
     const input = this.streams[index],
       output = this.streams[index + 1];
@@ -153,7 +153,7 @@ export class PlanRun {
   }
 
   /** A step of the cleaning networks and those right before it at once: the picture before them, steered by all of them. */
-  private async onePass(last: number, n: number, region: Region): Promise<Picture> {
+  private async cleanedAtOnce(last: number, n: number, region: Region): Promise<Picture> {
     const requests: CleanRequest[] = [];
     let first = last + 1;
     // Of the steps that rest at this frame the pass knows nothing.
@@ -166,11 +166,11 @@ export class PlanRun {
     }
     const info = this.streams[first];
     const cover = cellsCover(region, info);
-    const wishes = requests.map((request, i) => {
+    const masked = requests.map((request, i) => {
       const mask = masks[i];
       return mask ? maskedRequest(request, mask, info, cover) : request;
     });
-    const { steering, share, moving, still } = together(wishes);
+    const { steering, share, moving, still } = combined(masked);
     const part = moving ? wholeRegion(info) : growRegion(cover, BORDER, 2, info);
     const reach = moving ? Math.max(2, stillReach(info, still)) : 0;
     const window: Picture[] = [];
@@ -182,7 +182,7 @@ export class PlanRun {
     const made = moving
       ? await cleanWindow(
           window,
-          this.once(`${first}/${n}`, () => prepareMoving(window, together(requests).steering)),
+          this.once(`${first}/${n}`, () => prepareMoving(window, combined(requests).steering)),
           cover,
           steering,
           share,

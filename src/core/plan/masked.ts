@@ -42,7 +42,7 @@ function mixed(read: Picture, made: Picture, weights: Float32Array): Picture {
   return { ...made, planes };
 }
 
-/** A wish to the cleaning network whose strengths hold where the mask is. */
+/** A request to the cleaning network whose strengths hold where the mask is. */
 export function maskedRequest(request: CleanRequest, mask: Mask, frame: { width: number; height: number }, cover: Region): CleanRequest {
   const region = growRegion(cover, BORDER, 2, frame);
   const values = maskValues(mask, frame, region);

@@ -1,5 +1,5 @@
 import { describe, expect, it } from 'vitest';
-import { codingNoise, grainNoise, together } from './noise';
+import { codingNoise, grainNoise, addedNoise } from './noise';
 
 const mean = (spectrum: Float32Array): number => spectrum.reduce((a, b) => a + b, 0) / 64;
 
@@ -18,11 +18,11 @@ describe('noise', () => {
   it('of two kinds adds up by power, coefficient by coefficient', () => {
     const grain = grainNoise(4, 0.8),
       coding = codingNoise(12, true, false);
-    const both = together(grain, coding);
+    const both = addedNoise(grain, coding);
     expect(both.sigma).toBeCloseTo(Math.hypot(grain.sigma, coding.sigma));
     both.spectrum.forEach((v, i) =>
       expect(v * both.sigma ** 2).toBeCloseTo(grain.spectrum[i] * 16 + coding.spectrum[i] * coding.sigma ** 2, 3),
     );
-    expect(together(grainNoise(0, 0), codingNoise(0, true, false)).sigma).toBe(0);
+    expect(addedNoise(grainNoise(0, 0), codingNoise(0, true, false)).sigma).toBe(0);
   });
 });

@@ -27,7 +27,7 @@ export const codingNoise = (step: number, moving: boolean, chroma: boolean): Noi
 export const grainNoise = (sigma: number, size: number): Noise => ({ sigma, spectrum: grainSpectrum(size) });
 
 /** Two noises that know nothing of each other. */
-export function together(a: Noise, b: Noise): Noise {
+export function addedNoise(a: Noise, b: Noise): Noise {
   const power = a.sigma ** 2 + b.sigma ** 2;
   if (power === 0) return a;
   return { sigma: Math.sqrt(power), spectrum: a.spectrum.map((v, i) => (v * a.sigma ** 2 + b.spectrum[i] * b.sigma ** 2) / power) };

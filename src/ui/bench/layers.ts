@@ -1,7 +1,7 @@
 import { useEffect, useMemo, useRef, useState } from 'react';
 import { useStore } from 'zustand';
 import type { Plan } from '../../core/plan/plan';
-import { fetchProof, type ProofAnswer, type ProofWish, type Rect } from '../parts/api';
+import { fetchProof, type ProofAnswer, type ProofQuery, type Rect } from '../parts/api';
 import type { Size } from './geometry';
 import { versionAt } from './history';
 import { livePlan, lookedSteps, useBenchStore, type Bench, type BenchState } from './store';
@@ -40,8 +40,8 @@ export function roleOf(state: BenchState, role: Role): { plan: Plan; after: numb
   return other ? { plan: other.plan, after: undefined } : { plan: livePlan(state), after: 0 };
 }
 
-/** A wish for a part of the picture of a role. */
-export function wishFor(bench: Bench, part: Rect, pixels: Size, role: Role, turn: number): ProofWish {
+/** A query for a part of the picture of a role. */
+export function queryFor(bench: Bench, part: Rect, pixels: Size, role: Role, turn: number): ProofQuery {
   const state = bench.getState();
   return {
     ...roleOf(state, role),
@@ -88,28 +88,28 @@ export function useLayers(role: Role, part: Rect | undefined, pixels: Size, paus
   // The source looks the same whatever is done to it, while the output keeps its shape.
   const done = after === 0 ? JSON.stringify(output) : plan;
   const content: Content = useMemo(() => ({ done, after, frame, evidence }), [done, after, frame, evidence]);
-  // Parts that differ by less than a screen pixel are the same wish.
+  // Parts that differ by less than a screen pixel are the same query.
   const view =
     part &&
     JSON.stringify([part, { width: Math.round(pixels.width), height: Math.round(pixels.height) }], (_, v: unknown) =>
       typeof v === 'number' && v < 1 ? Math.round(v * 20_000) / 20_000 : v,
     );
-  const wish = useMemo(() => (view && !paused ? { content, view } : undefined), [content, view, paused]);
+  const asked = useMemo(() => (view && !paused ? { content, view } : undefined), [content, view, paused]);
   useEffect(() => {
-    if (!wish) return;
+    if (!asked) return;
     const controller = new AbortController();
     const { signal } = controller;
     const started = performance.now();
-    const [region, size] = JSON.parse(wish.view) as [Rect, Size];
+    const [region, size] = JSON.parse(asked.view) as [Rect, Size];
     const old = tiles.current.content;
     // Another plan for the same frame: the change is what one waits for.
-    const changed = old !== undefined && old !== wish.content && old.frame === wish.content.frame;
-    if (old !== wish.content) tiles.current = { content: wish.content, known: new Map() };
+    const changed = old !== undefined && old !== asked.content && old.frame === asked.content.frame;
+    if (old !== asked.content) tiles.current = { content: asked.content, known: new Map() };
     const { known } = tiles.current;
     const turn = nextTurn();
     const ask = async ({ region: r, fit }: Wanted): Promise<Layer | undefined> => {
-      const answer = await fetchProof(bench.getState().item.id, wishFor(bench, r, fit, role, turn), signal);
-      return answer && !signal.aborted ? { ...answer, frame: wish.content.frame } : undefined;
+      const answer = await fetchProof(bench.getState().item.id, queryFor(bench, r, fit, role, turn), signal);
+      return answer && !signal.aborted ? { ...answer, frame: asked.content.frame } : undefined;
     };
     const wanted = tilesOf(region, size, bench.getState().output, window.devicePixelRatio);
     const keyOf = ({ region: r }: Wanted): string => JSON.stringify(r);
@@ -143,21 +143,21 @@ export function useLayers(role: Role, part: Rect | undefined, pixels: Size, paus
         .filter((l) => !there.includes(l))
         .sort((a, b) => extent(b) - extent(a))
         .slice(0, BENEATH);
-      setShown({ layers: [...beneath, ...there], settled: wish });
-      if (role === 'result' && whole.length) heard(bench, whole, performance.now() - started);
+      setShown({ layers: [...beneath, ...there], settled: asked });
+      if (role === 'result' && whole.length) noteAnswers(bench, whole, performance.now() - started);
     };
     work().catch((error: Error) => {
       if (signal.aborted) return;
-      setShown((before) => ({ ...before, settled: wish }));
+      setShown((before) => ({ ...before, settled: asked }));
       if (role === 'result') bench.setState({ problem: error.message });
     });
     return () => controller.abort();
-  }, [bench, role, wish]);
-  return { layers: shown.layers, waiting: wish !== undefined && shown.settled !== wish };
+  }, [bench, role, asked]);
+  return { layers: shown.layers, waiting: asked !== undefined && shown.settled !== asked };
 }
 
 /** Takes over what proofs told: the output's size, and the cost of the steps that were not remembered. */
-function heard(bench: Bench, answers: ProofAnswer[], milliseconds: number): void {
+function noteAnswers(bench: Bench, answers: ProofAnswer[], milliseconds: number): void {
   bench.setState((state) => {
     const [{ output }] = answers;
     const costs: Record<string, number> = {};

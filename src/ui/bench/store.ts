@@ -25,7 +25,7 @@ export interface BenchState {
   /** The plan while a slider is being dragged. */
   draft: Plan | undefined;
   description: PlanDescription;
-  /** Stream after the whole plan, as last heard. */
+  /** Stream after the whole plan, as last told. */
   output: StreamInfo;
   /** Frame of the output. */
   frame: number;
@@ -53,7 +53,7 @@ export interface BenchState {
   lookAfter: string | undefined;
   /** Milliseconds each step last took, reckoned for a whole frame. */
   costs: Record<string, number>;
-  /** Milliseconds from the wish to the picture, last time. */
+  /** Milliseconds from the query to the picture, last time. */
   proofTime: number | undefined;
   /** Milliseconds to the first part of it. */
   firstTime: number | undefined;

@@ -1,7 +1,7 @@
 import { useEffect, useMemo, useRef, useState } from 'react';
 import { useStore } from 'zustand';
 import { fetchProof } from '../parts/api';
-import { nextTurn, wishFor, type Layer } from './layers';
+import { nextTurn, queryFor, type Layer } from './layers';
 import { livePlan, lookedSteps, useBenchStore, type Bench } from './store';
 
 /** Both pictures of one frame. */
@@ -64,8 +64,8 @@ export function useStretch(): Stretch {
       try {
         for (let n = first; n <= last; n++) {
           const ask = async (role: 'source' | 'result'): Promise<Layer> => {
-            const wish = { ...wishFor(bench, whole, SIZE, role, nextTurn()), frame: n };
-            const answer = await fetchProof(id, { ...wish, viewer: `${wish.viewer}-stretch` }, controller.signal);
+            const query = { ...queryFor(bench, whole, SIZE, role, nextTurn()), frame: n };
+            const answer = await fetchProof(id, { ...query, viewer: `${query.viewer}-stretch` }, controller.signal);
             if (!answer) throw new Error('the proof was dropped');
             return { ...answer, frame: n };
           };

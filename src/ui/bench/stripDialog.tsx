@@ -8,7 +8,7 @@ import { api, type Rect } from '../parts/api';
 import { Sheet, SheetButtons } from '../parts/ask';
 import { loupePart } from './geometry';
 import { infoOf, useBench, useBenchStore } from './store';
-import { bySetting, byTreatment, MOST, rangeAround, spread, typedValues, type Draft } from './strips';
+import { bySetting, byTreatment, MAX_CANDIDATES, rangeAround, spread, typedValues, type Draft } from './strips';
 
 /** Asks which step is tried in which ways, and makes the strip. */
 export function StripDialog({ open, onOpenChange }: { open: boolean; onOpenChange: (open: boolean) => void }) {
@@ -140,7 +140,7 @@ function NumberWays({ step, spec, set }: { step: PlanStep; spec: SettingSpec; se
       <input
         id="strip-values"
         className="field"
-        placeholder={`up to ${MOST}, apart by commas`}
+        placeholder={`up to ${MAX_CANDIDATES}, apart by commas`}
         value={text}
         onChange={(e) => write(e.target.value)}
       />
@@ -211,7 +211,7 @@ function NamedWays({ step, spec, set }: { step: PlanStep; spec: SettingSpec | un
               type="checkbox"
               className="h-4 w-4 accent-[var(--act)]"
               checked={ticked.includes(value)}
-              disabled={!ticked.includes(value) && ticked.length >= MOST}
+              disabled={!ticked.includes(value) && ticked.length >= MAX_CANDIDATES}
               onChange={() => tick(value)}
             />
             {label}

@@ -111,9 +111,9 @@ function usePanes(strip: Strip): [Record<number, Pane>, Record<number, StripFigu
       for (const [n, candidate] of candidates.entries()) {
         const own = { ...plan, steps: plan.steps.map((s) => (s.id === step ? candidate.step : s)) };
         const fit = { width: LARGEST, height: LARGEST };
-        const wish = { plan: own, frame, region, fit, figures: true, viewer: viewerName('strip'), turn, lane: 'picture' as const };
+        const query = { plan: own, frame, region, fit, figures: true, viewer: viewerName('strip'), turn, lane: 'picture' as const };
         try {
-          const answer = await fetchProof(itemId, wish, controller.signal);
+          const answer = await fetchProof(itemId, query, controller.signal);
           if (!answer || controller.signal.aborted) return;
           const found = (measured[n] = figuresFrom(answer, step, expected(candidate.step)));
           setPanes((old) => ({ ...old, [n]: { answer } }));

@@ -12,7 +12,7 @@ export interface Draft {
 }
 
 /** Candidates of a strip at most. */
-export const MOST = 4;
+export const MAX_CANDIDATES = 4;
 
 /** Values spread evenly over a range, both ends included, on the setting's steps. */
 export function spread(from: number, to: number, count: number, spec: SettingSpec): number[] {
@@ -43,7 +43,7 @@ export function typedValues(text: string, spec: SettingSpec): number[] {
 
 /** Candidates that differ in one setting. */
 export function bySetting(step: PlanStep, spec: SettingSpec, values: unknown[]): Draft[] {
-  return values.slice(0, MOST).map((value) => {
+  return values.slice(0, MAX_CANDIDATES).map((value) => {
     return {
       label: `${spec.label} ${shownValue(spec, value)}`,
       step: { ...step, on: true, settings: { ...step.settings, [spec.key]: value } },
@@ -53,7 +53,7 @@ export function bySetting(step: PlanStep, spec: SettingSpec, values: unknown[]):
 
 /** Candidates that are other treatments in the step's place; the step's own keeps its settings, and it may be left out. */
 export function byTreatment(step: PlanStep, chosen: (TreatmentInfo | 'off')[]): Draft[] {
-  return chosen.slice(0, MOST).map((info) => {
+  return chosen.slice(0, MAX_CANDIDATES).map((info) => {
     if (info === 'off') return { label: 'left out', step: { ...step, on: false } };
     if (info.id === step.treatment) return { label: info.name, step: { ...step, on: true } };
     const settings = Object.fromEntries(info.settings.map((s) => [s.key, s.default]));

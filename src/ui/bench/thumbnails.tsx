@@ -7,7 +7,7 @@ import { useBench, useBenchStore } from './store';
 
 /** Height of the row, pixels, and the pictures in it at most. */
 const HEIGHT = 34,
-  MOST = 24;
+  MAX_THUMBNAILS = 24;
 
 /** Small pictures of the source along the ruler, one after the other. */
 export function Thumbnails({ width }: { width: number }) {
@@ -15,7 +15,7 @@ export function Thumbnails({ width }: { width: number }) {
   const { frames, rate } = useBench((s) => s.output);
   const shape = useBench((s) => (s.output.width * s.output.pixelAspect.num) / s.output.pixelAspect.den / s.output.height);
   const each = Math.max(24, Math.round(HEIGHT * shape));
-  const count = width > 0 ? Math.max(1, Math.min(MOST, Math.floor(width / each))) : 0;
+  const count = width > 0 ? Math.max(1, Math.min(MAX_THUMBNAILS, Math.floor(width / each))) : 0;
   const [pictures, setPictures] = useState<Record<number, ProofAnswer>>({});
   useEffect(() => {
     if (count === 0) return;
@@ -27,8 +27,8 @@ export function Thumbnails({ width }: { width: number }) {
         const region = { x: 0, y: 0, width: 1, height: 1 };
         const frame = Math.min(frames - 1, Math.floor(((n + 0.5) / count) * frames));
         const fit = { width: 2 * each, height: 2 * HEIGHT };
-        const wish = { plan, frame, region, after: 0, fit, viewer: viewerName('thumbnails'), turn, lane: 'side' as const };
-        const answer = await fetchProof(item.id, wish, controller.signal);
+        const query = { plan, frame, region, after: 0, fit, viewer: viewerName('thumbnails'), turn, lane: 'side' as const };
+        const answer = await fetchProof(item.id, query, controller.signal);
         if (controller.signal.aborted) return;
         if (answer) setPictures((old) => ({ ...old, [n]: answer }));
       }

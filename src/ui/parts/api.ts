@@ -52,7 +52,7 @@ export interface ProofAnswer {
 }
 
 /** What is to be seen: `region` in fractions of the plan's output, `fit` the most pixels wanted. */
-export interface ProofWish {
+export interface ProofQuery {
   plan: Plan;
   frame: number;
   region: Rect;
@@ -64,16 +64,16 @@ export interface ProofWish {
   figures?: boolean;
   fit: { width: number; height: number };
   viewer: string;
-  /** A higher number drops the viewer's wishes before it. */
+  /** A higher number drops the viewer's queries before it. */
   turn: number;
   lane: 'picture' | 'side';
 }
 
-/** A proof; nothing when a newer wish replaced it. */
-export async function fetchProof(itemId: string, wish: ProofWish, signal: AbortSignal): Promise<ProofAnswer | undefined> {
+/** A proof; nothing when a newer query replaced it. */
+export async function fetchProof(itemId: string, query: ProofQuery, signal: AbortSignal): Promise<ProofAnswer | undefined> {
   const response = await fetch(`/api/items/${itemId}/proof`, {
     method: 'POST',
-    body: JSON.stringify(wish),
+    body: JSON.stringify(query),
     headers: { 'content-type': 'application/json' },
     signal,
   });

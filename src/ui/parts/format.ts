@@ -34,9 +34,7 @@ export function duration(seconds: number): string {
   const whole = Math.round(seconds);
   if (whole < 60) return `${whole} s`;
   const m = Math.floor(whole / 60);
-  return m < 60
-    ? `${m} min ${String(whole % 60).padStart(2, '0')} s`
-    : `${Math.floor(m / 60)} h ${String(m % 60).padStart(2, '0')} min`;
+  return m < 60 ? `${m} min ${String(whole % 60).padStart(2, '0')} s` : `${Math.floor(m / 60)} h ${String(m % 60).padStart(2, '0')} min`;
 }
 
 const two = (n: number): string => String(n).padStart(2, '0');

@@ -2,7 +2,7 @@ import type { MotionField } from '../../kernels/reference/motion';
 import { shrinkGrain } from '../../kernels/shrink';
 import { cutPicture, type Picture, type Plane, type Region } from '../../picture/picture';
 import { levelsIn, MOTION, motionIn, neighboursOf, type Neighbours } from './align';
-import { codingNoise, grainNoise, together } from '../noise';
+import { codingNoise, grainNoise, addedNoise } from '../noise';
 import type { Stilled } from './standing';
 
 /** What the fast choice takes off. */
@@ -81,7 +81,7 @@ function shrinkPlane(
   moving: boolean,
   current: Picture,
 ): Plane {
-  const noise = together(
+  const noise = addedNoise(
     grainNoise(index === 0 ? grains.luma : grains.chroma, index === 0 ? grains.size : grains.chromaSize),
     codingNoise(grains.step ?? 0, moving, index > 0),
   );
