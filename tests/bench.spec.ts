@@ -56,7 +56,7 @@ test('a setting changes the picture, is marked, goes back to measured, and can b
   await settled(page);
   await expect.poll(() => shown(page)).not.toBe(before);
   await expect(page.getByTestId('plan-version')).toHaveText(/version [2-9]/);
-  await step.getByRole('button', { name: 'back to measured' }).click();
+  await step.getByRole('button', { name: 'Reset to measured' }).click();
   await expect(step).toContainText('as measured');
   await settled(page);
   await expect.poll(() => shown(page)).toBe(before);
@@ -110,7 +110,7 @@ test('steps are switched, moved by keyboard with a warning where it harms, added
   await page.getByRole('button', { name: '+ Add a treatment' }).click();
   await page.getByRole('menuitem', { name: /^Grain/ }).click();
   await expect.poll(names).toEqual([...start, 'step-grain']);
-  await page.getByTestId('step-grain').last().getByRole('button', { name: 'take out' }).click();
+  await page.getByTestId('step-grain').last().getByRole('button', { name: 'Remove', exact: true }).click();
   await expect.poll(names).toEqual(start);
 });
 

@@ -52,7 +52,7 @@ test('a step is held to areas drawn on the picture, by pointer and by keyboard',
 
   await step.getByRole('button', { name: 'box area' }).click();
   await expect(step.getByText('outside 2 areas')).toBeVisible();
-  await step.getByRole('button', { name: 'Take area 1 out' }).click();
+  await step.getByRole('button', { name: 'Remove area 1' }).click();
   await expect(async () => expect((await maskKept())?.areas.map((a) => a.shape)).toEqual(['box'])).toPass();
   await page.getByRole('button', { name: 'Undo' }).click();
   await expect(async () => expect((await maskKept())?.areas).toHaveLength(2)).toPass();

@@ -59,7 +59,7 @@ test('a title goes from the bench through the queue to its delivery', async ({ p
     .getByTestId('step-upscale')
     .getByRole('button', { name: /^Upscale/ })
     .click();
-  await page.getByLabel('To', { exact: true }).selectOption('factor');
+  await page.getByLabel('Target', { exact: true }).selectOption('factor');
   await page.getByLabel('Factor', { exact: true }).fill('1');
   await page.getByLabel('Factor', { exact: true }).press('Enter');
   await expect(page.getByTestId('step-upscale')).toContainText('640 × 480');

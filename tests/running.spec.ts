@@ -77,7 +77,7 @@ test('the range has handles for pointer and keyboard, and a step can be held to 
   await grain.getByRole('button', { name: 'all the time' }).click();
   await expect(async () => expect((await kept()).steps.find((s) => s.treatment === 'grain')?.span).toBeUndefined()).toPass();
   // A copy of the step, right after it.
-  await grain.getByRole('button', { name: 'once more' }).click();
+  await grain.getByRole('button', { name: 'Duplicate' }).click();
   await expect(page.getByTestId('step-grain')).toHaveCount(2);
   await expect(async () => {
     const names = (await kept()).steps.map((s) => s.treatment);

@@ -135,7 +135,7 @@ export function useBenchCommands(stretch: Stretch, doors: BenchDoors): void {
       return [
         { id: `open-${step.id}`, name: `${name}: settings`, group: 'Steps', run: () => bench.setState({ opened: step.id }) },
         { id: `switch-${step.id}`, name: `${name}: ${step.on ? 'off' : 'on'}`, group: 'Steps', run: () => switchStep(bench, step.id) },
-        { id: `twice-${step.id}`, name: `${name}: once more`, group: 'Steps', run: () => duplicateStep(bench, step.id) },
+        { id: `twice-${step.id}`, name: `${name}: duplicate`, group: 'Steps', run: () => duplicateStep(bench, step.id) },
       ];
     });
     const adding = treatments.map((t): Command => ({

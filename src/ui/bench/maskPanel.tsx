@@ -114,8 +114,8 @@ function AreaRow({ step, mask, area, index }: { step: PlanStep; mask: Mask; area
       <button
         type="button"
         className="grid h-5 w-5 place-items-center text-ink2 hover:text-ink"
-        aria-label={`Take area ${index + 1} out`}
-        onClick={() => changeMask(bench, step.id, without(mask, index), 'area taken out')}
+        aria-label={`Remove area ${index + 1}`}
+        onClick={() => changeMask(bench, step.id, without(mask, index), 'area removed')}
       >
         <X size={13} aria-hidden />
       </button>

@@ -93,7 +93,7 @@ describe('changes of the plan', () => {
     expect(steps()[0].settings).toEqual({ amount: 4 });
   });
 
-  it('add, double and take out steps, the new one open', () => {
+  it('add, duplicate and remove steps, the new one open', () => {
     addStep(bench, 'focus');
     expect(bench.getState().opened).toBe(steps()[2].id);
     duplicateStep(bench, 'a');

@@ -86,7 +86,7 @@ export function returnToMeasured(bench: Bench, id: string): void {
   const state = bench.getState();
   const step = stepOf(state.plan, id);
   const defaults = Object.fromEntries(infoOf(state, step).settings.map((s) => [s.key, s.default]));
-  commit(bench, `${nameOf(bench, id)}: back to measured`, withSettings(state.plan, id, step.measured ?? defaults));
+  commit(bench, `${nameOf(bench, id)}: reset to measured`, withSettings(state.plan, id, step.measured ?? defaults));
 }
 
 export function switchStep(bench: Bench, id: string): void {
@@ -111,7 +111,7 @@ export function removeStep(bench: Bench, id: string): void {
   const { plan } = bench.getState();
   commit(
     bench,
-    `${nameOf(bench, id)} taken out`,
+    `${nameOf(bench, id)} removed`,
     plan.steps.filter((s) => s.id !== id),
   );
 }
@@ -121,7 +121,7 @@ export function duplicateStep(bench: Bench, id: string): void {
   const { steps } = bench.getState().plan;
   const index = steps.findIndex((s) => s.id === id);
   const copy = { ...steps[index], id: crypto.randomUUID() };
-  commit(bench, `${nameOf(bench, id)} once more`, steps.toSpliced(index + 1, 0, copy));
+  commit(bench, `${nameOf(bench, id)}: duplicated`, steps.toSpliced(index + 1, 0, copy));
   bench.setState({ opened: copy.id });
 }
 

@@ -125,14 +125,14 @@ export function StepRung({
               disabled={step.measured ? !changed : false}
               onClick={() => returnToMeasured(bench, step.id)}
             >
-              {step.measured ? (changed ? 'back to measured' : 'as measured') : 'defaults'}
+              {step.measured ? (changed ? 'Reset to measured' : 'as measured') : 'defaults'}
             </button>
             <span className="flex-1" />
             <button type="button" className="quiet" title="Puts a copy right after it" onClick={() => duplicateStep(bench, step.id)}>
-              once more
+              Duplicate
             </button>
             <button type="button" className="quiet" onClick={() => removeStep(bench, step.id)}>
-              take out
+              Remove
             </button>
           </div>
         </div>

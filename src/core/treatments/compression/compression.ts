@@ -10,12 +10,12 @@ export class CompressionSettings {
   quality: Quality = 'fast';
 
   @NumberSetting({
-    label: 'Coding',
+    label: 'Quantiser step',
     unit: 'q',
     min: 0,
     max: 64,
     step: 0.5,
-    help: 'How coarsely the picture was coded: the quantiser step, 4 for a good disc, 20 and more for small files. Set higher than it is, surfaces turn smooth and small detail goes.',
+    help: 'How coarsely the picture was coded: 4 for a good disc, 20 and more for small files. Set higher than it is, surfaces turn smooth and small detail goes.',
   })
   coding = 12;
 

@@ -27,7 +27,7 @@ export class UpscaleSettings {
   content: Content = 'live';
 
   @ChoiceSetting({
-    label: 'To',
+    label: 'Target',
     options: [
       { value: 'factor', label: 'a factor' },
       ...Object.keys(NAMED_SIZES).map((value) => ({ value, label: value })),
@@ -94,7 +94,7 @@ export class UpscaleSettings {
   grain = 0;
 
   @NumberSetting({
-    label: 'Coding left',
+    label: 'Quantiser step left',
     unit: 'q',
     min: 0,
     max: 64,
