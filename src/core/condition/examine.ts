@@ -179,7 +179,7 @@ function describe(m: Measurements, fields: FieldVerdict | undefined, info: Strea
     confidence: 0.9,
   });
   // H.264 smooths its blocks and is coarse all the same.
-  const told = m.coding >= COARSE_ENOUGH && m.codingConfidence >= LIKELY;
+  const told = m.coding >= (m.codingTold ? 1 : COARSE_ENOUGH) && m.codingConfidence >= LIKELY;
   const coarse = m.coding >= COARSE && told;
   // A pattern may have the codec's grid without its coding.
   const blocks = m.coding >= BLOCKS_FROM ? graded(m.blocking, BLOCKS_SEEN, 1.5, 2.5) : 'none';
@@ -187,7 +187,7 @@ function describe(m: Measurements, fields: FieldVerdict | undefined, info: Strea
     id: 'compression',
     name: 'Compression',
     reading: blocks !== 'none' ? `blocks ${blocks}` : coarse ? 'coarse, no blocks seen' : 'no blocks seen',
-    detail: `steps at the 8 × 8 grid ${m.blocking.toFixed(2)} times those elsewhere${told ? `; quantiser step about ${m.coding.toFixed(0)}` : ''}`,
+    detail: `steps at the 8 × 8 grid ${m.blocking.toFixed(2)} times those elsewhere${told ? `; quantiser step ${m.codingTold ? `${m.coding.toFixed(1)}, as the file says` : `about ${m.coding.toFixed(0)}`}` : ''}`,
     severity: blocks === 'none' && coarse ? 'slight' : blocks,
     confidence: blocks === 'none' && m.coding < COARSE ? 1 : m.codingConfidence,
   });

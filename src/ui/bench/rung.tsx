@@ -127,13 +127,14 @@ export function StepRung({
             >
               {step.measured ? (changed ? 'Reset to measured' : 'as measured') : 'defaults'}
             </button>
-            <span className="flex-1" />
-            <button type="button" className="quiet" title="Puts a copy right after it" onClick={() => duplicateStep(bench, step.id)}>
-              Duplicate
-            </button>
-            <button type="button" className="quiet" onClick={() => removeStep(bench, step.id)}>
-              Remove
-            </button>
+            <span className="ml-auto flex gap-x-3">
+              <button type="button" className="quiet" title="Puts a copy right after it" onClick={() => duplicateStep(bench, step.id)}>
+                Duplicate
+              </button>
+              <button type="button" className="quiet" onClick={() => removeStep(bench, step.id)}>
+                Remove
+              </button>
+            </span>
           </div>
         </div>
       )}
