@@ -1,7 +1,8 @@
 import { describe, expect, it, vi } from 'vitest';
 import { SIGMA_UNIT, type Picture } from '../picture/picture';
 import { noisyPlane, picture, streamInfo } from '../testing/pictures';
-import { atLeast, combineReadings, confidenceOf, measureDamage, withWhiteNoise } from './damage';
+import { combineReadings, measureDamage } from './damage';
+import { atLeast, confidenceOf } from './doubt';
 import { LIKELY, SURE } from './report';
 
 const reading = (value: number, doubt: number) => ({ grain: { value, doubt }, size: 0.4 });
@@ -43,35 +44,6 @@ describe('combineReadings', () => {
   });
 });
 
-describe('withWhiteNoise', () => {
-  it('is sure where both say the same, and of more than any texture shows', () => {
-    const same = withWhiteNoise(reading(5, 0.45), 4.9).grain,
-      strong = withWhiteNoise(reading(9, 1.8), 22).grain;
-    expect(confidenceOf(same.doubt)).toBeGreaterThan(LIKELY);
-    expect(strong.value).toBeCloseTo(24, 0);
-    expect(confidenceOf(strong.doubt)).toBeGreaterThan(SURE);
-  });
-
-  it('leaves a reading alone that texture may have caused, and grain that hangs together', () => {
-    for (const shown of [1, 10]) expect(withWhiteNoise(reading(4, 0.9), shown).grain).toEqual(reading(4, 0.9).grain);
-    expect(withWhiteNoise(reading(30, 0.4), 14).grain).toEqual(reading(30, 0.4).grain);
-  });
-
-  it('acts on more of a doubtful reading where plain parts say the same', () => {
-    const [confirmed, other] = [4, 9].map((shown) => withWhiteNoise(reading(4, 0.9), shown));
-    expect(confirmed.grain).toEqual(other.grain);
-    expect(confirmed.least).toBeCloseTo(atLeast(confirmed.grain));
-    expect(other.least).toBeLessThan(confirmed.least / 2);
-  });
-});
-
-describe('atLeast', () => {
-  it('is a doubt below the reading, and never below nothing', () => {
-    expect(atLeast({ value: 7, doubt: 1 })).toBe(3);
-    expect(atLeast({ value: 0.2, doubt: 2 })).toBe(0);
-  });
-});
-
 describe('measureDamage', () => {
   const info = streamInfo({ width: 192, height: 160, frames: 12 });
   const grainy = (n: number, sigma: number): Picture => {
@@ -97,7 +69,7 @@ describe('measureDamage', () => {
       const still = { ...info, frames: 1 };
       const found = await fresh.measureDamage([[grainy(0, 8)]], still, false);
       expect(found.luma.grain.value).toBeGreaterThan(4);
-      expect(fresh.confidenceOf(found.luma.grain.doubt)).toBeLessThan(LIKELY);
+      expect(confidenceOf(found.luma.grain.doubt)).toBeLessThan(LIKELY);
     } finally {
       if (before === undefined) delete process.env.WAIRETIC_MODELS;
       else process.env.WAIRETIC_MODELS = before;

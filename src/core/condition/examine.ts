@@ -2,7 +2,8 @@ import { cutPicture, wholeRegion, type Picture, type StreamInfo } from '../pictu
 import { network } from '../networks/model';
 import type { FrameSource } from '../plan/executor';
 import { judgeFields, type FieldVerdict } from './fields';
-import { atLeast, confidenceOf, measureDamage } from './damage';
+import { measureDamage } from './damage';
+import { atLeast, confidenceOf } from './doubt';
 import { LIKELY, SURE, type ConditionReport, type Finding, type Measurements, type Severity } from './report';
 import { measureBlur } from './blur';
 import { measureBars } from './bars';

@@ -27,7 +27,7 @@ export interface Measurements {
   /** Deviation of the grain on the 0 to 255 scale. */
   grainLuma: number;
   grainChroma: number;
-  /** What the grain is at least: a doubt or two below the reading, see `damage.ts`. */
+  /** What the grain is at least: a doubt or two below the reading, see `doubt.ts`. */
   grainLumaLeast: number;
   grainChromaLeast: number;
   /** How sure the readings of grain and of the coding are, 0 to 1. */
