@@ -56,7 +56,9 @@ function Condition({ item }: { item: Item }) {
       <dl>
         {condition.findings.map((f) => (
           <Row key={f.id} name={f.name}>
-            <span className={f.severity === 'moderate' || f.severity === 'strong' ? 'font-semibold' : ''}>{f.reading.replaceAll('σ ', 'σ\u00a0')}</span>
+            <span className={f.severity === 'moderate' || f.severity === 'strong' ? 'font-semibold' : ''}>
+              {f.reading.replaceAll('σ ', 'σ\u00a0')}
+            </span>
             <div className="text-ink2">{f.detail}</div>
             {f.confidence < 0.8 && <div className="text-warn">unsure, {Math.round(f.confidence * 100)} %</div>}
           </Row>
