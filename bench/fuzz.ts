@@ -3,6 +3,7 @@ import { readFileSync, rmSync, writeFileSync } from 'node:fs';
 import path from 'node:path';
 import sharp from 'sharp';
 import { randomStream } from '../src/core/picture/random';
+import { codeOf } from '../src/core/errors';
 import { openSource } from '../src/media/openSource';
 import { probe } from '../src/media/probe';
 import type { Row } from './table';
@@ -86,7 +87,7 @@ export async function fuzz(work: string, count: number, seed: number): Promise<F
       found.taken++;
     } catch (error) {
       const { name: kind, message } = error as Error;
-      if (kind === 'MediaError' && /^[A-Z].*\.$/s.test(message)) found.refused++;
+      if (codeOf(error) === 'media' && /^[A-Z].*\.$/s.test(message)) found.refused++;
       else found.faults.push(`${name}, ${n}: ${kind}: ${message}`);
     }
     found.slowest = Math.max(found.slowest, (performance.now() - start) / 1000);

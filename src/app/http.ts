@@ -2,6 +2,7 @@ import 'reflect-metadata';
 import { plainToInstance } from 'class-transformer';
 import { validate } from 'class-validator';
 import { withoutFolders } from '../archive/paths';
+import { codeOf, isSaid } from '../core/errors';
 import { LARGEST_BODY } from '../server/door';
 
 /** An answer that ends a request early, with a status. */
@@ -14,9 +15,6 @@ export class HttpError extends Error {
   }
 }
 
-/** Errors that say in words what cannot be done as asked; by name, since those of threads have lost their class. */
-const FOR_THE_RESTORER = ['PlanError', 'MediaError', 'NetworkError', 'Interrupted'];
-
 /** Runs a handler and turns what it throws into an answer in words. */
 export function handler<C>(work: (request: Request, context: C) => Promise<Response>): (request: Request, context: C) => Promise<Response> {
   return async (request, context) => {
@@ -26,8 +24,8 @@ export function handler<C>(work: (request: Request, context: C) => Promise<Respo
     } catch (error) {
       const known = error as Error;
       if (known instanceof HttpError) return Response.json({ error: known.message }, { status: known.status });
-      if (FOR_THE_RESTORER.includes(known.name)) return Response.json({ error: known.message }, { status: 422 });
-      if (known.name === 'Cancelled') return Response.json({ error: 'a newer request came' }, { status: 409 });
+      if (isSaid(known)) return Response.json({ error: known.message }, { status: 422 });
+      if (codeOf(known) === 'cancelled') return Response.json({ error: 'a newer request came' }, { status: 409 });
       console.error(known);
       return Response.json({ error: `Something failed on the server: ${withoutFolders(known.message)}` }, { status: 500 });
     }

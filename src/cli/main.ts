@@ -4,6 +4,7 @@ import { withMeasured } from '../archive/items';
 import { examine, examineFields } from '../core/condition/examine';
 import { applicationRoot } from '../core/kernels/wasm';
 import type { StreamInfo } from '../core/picture/picture';
+import { isSaid } from '../core/errors';
 import { planWarnings, proposePlan, readPlan, withQuality, type Plan } from '../core/plan/plan';
 import { PlanError } from '../core/treatments/treatment';
 import { sha256File } from '../media/checksum';
@@ -199,16 +200,15 @@ main().then(
   () => process.exit(0),
   (error: Error & { code?: string; exit?: number }) => {
     const use = error instanceof UsageError || error.code?.startsWith('ERR_PARSE_ARGS');
-    const known = ['MediaError', 'PlanError', 'NetworkError', 'QueueError', 'Interrupted'].includes(error.name);
     const message =
       error.code === 'ENOENT'
         ? `no such file: ${(error as NodeJS.ErrnoException).path}`
-        : known || use
+        : isSaid(error) || use
           ? error.message
           : process.env.WAIRETIC_DEBUG
             ? (error.stack ?? error.message)
             : error.message;
     if (error.exit === undefined) process.stderr.write(`wairetic: ${message}\n${use ? USAGE : ''}`);
-    process.exit(error.exit ?? (error.name === 'Cancelled' ? 130 : use ? 2 : 1));
+    process.exit(error.exit ?? (error.code === 'cancelled' ? 130 : use ? 2 : 1));
   },
 );

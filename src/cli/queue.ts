@@ -3,10 +3,13 @@ import { checkAll } from '../archive/fixity';
 import { cancelJob, findJob, listJobs } from '../archive/jobs';
 import { isOpen, moveJob, pauseJob, queueSettings, resumeJob, retryJob, setQueue, timeOfDay } from '../archive/queue';
 import type { JobProgress, QueueSettings } from '../archive/types';
+import { CodedError } from '../core/errors';
 
 /** What was asked of the queue makes no sense; said in words. */
-export class QueueError extends Error {
-  override name = 'QueueError';
+export class QueueError extends CodedError {
+  constructor(message: string, options?: ErrorOptions) {
+    super('queue', message, options);
+  }
 }
 
 const line = (job: JobProgress, n: number): string =>

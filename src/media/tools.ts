@@ -1,11 +1,14 @@
 import { spawn, type ChildProcess } from 'node:child_process';
 import { tmpdir } from 'node:os';
 import path from 'node:path';
+import { CodedError } from '../core/errors';
 import { confined, TOOL_ENVIRONMENT } from './confine';
 
 /** A file that cannot be used, said in words; `message` is meant for the restorer. */
-export class MediaError extends Error {
-  override name = 'MediaError';
+export class MediaError extends CodedError {
+  constructor(message: string, options?: ErrorOptions) {
+    super('media', message, options);
+  }
 }
 
 /** What a finished tool printed. */
@@ -27,8 +30,10 @@ export const BIT_EXACT = ['-fflags', '+bitexact', '-flags:v', '+bitexact', '-fla
 const STDERR_KEPT = 20_000;
 
 /** A tool that was stopped from outside or crashed: nothing is known of the file, and the work may be tried again. */
-export class Interrupted extends Error {
-  override name = 'Interrupted';
+export class Interrupted extends CodedError {
+  constructor(message: string, options?: ErrorOptions) {
+    super('interrupted', message, options);
+  }
 }
 
 /** Starts ffmpeg or ffprobe without a shell, confined, in a folder where it finds nothing. */

@@ -1,6 +1,7 @@
 import os from 'node:os';
 import path from 'node:path';
 import { Piscina } from 'piscina';
+import { errorOf, isFailure } from '../core/errors';
 import { applicationRoot } from '../core/kernels/wasm';
 
 /** Threads work is spread over; WAIRETIC_THREADS overrides the number of cores. */
@@ -18,4 +19,11 @@ export function threadPool(entry: 'render-thread' | 'proof-thread', threads: num
     concurrentTasksPerWorker: 1,
     idleTimeout: Infinity,
   });
+}
+
+/** Runs a task in a pool. @throws what the thread threw, with its code. */
+export async function runTask<R>(pool: Piscina, task: object): Promise<R> {
+  const answer: unknown = await pool.run(task);
+  if (isFailure(answer)) throw errorOf(answer);
+  return answer as R;
 }

@@ -10,9 +10,9 @@ import { networkCard, networkNames, type NetworkName } from '../core/networks/mo
 import type { Pace } from '../core/plan/pace';
 import type { Plan } from '../core/plan/plan';
 import type { Place } from '../core/treatments/treatment';
-import { threadCount, threadPool } from './pool';
+import { runTask, threadCount, threadPool } from './pool';
 import type { ProofImage, ProofRequest } from './proof';
-import type { Failure, ProofTask } from './proofThread';
+import type { ProofTask } from './proofThread';
 import type { SourceRef } from './segment';
 
 interface Lanes {
@@ -67,14 +67,7 @@ export interface ProofQuery {
   lane: 'picture' | 'side';
 }
 
-/** Runs a task in a lane. @throws what the thread threw, by its name. */
-async function runTask<T extends object>(lane: 'picture' | 'side', task: ProofTask): Promise<T> {
-  const result = (await lanes()[lane].run(task)) as T | Failure;
-  if (!('failed' in result)) return result;
-  throw Object.assign(new Error(result.failed.message), { name: result.failed.name });
-}
-
-/** A proof of an item. @throws an error named Cancelled when a newer query came. */
+/** A proof of an item. @throws an error with the code `cancelled` when a newer query came. */
 export async function proofItem(item: Item, query: ProofQuery): Promise<ProofImage> {
   const a = await archive();
   const shared = turnOf(`${query.viewer}/${query.lane}`);
@@ -91,7 +84,7 @@ export async function proofItem(item: Item, query: ProofQuery): Promise<ProofIma
     turn: { shared, number: query.turn },
   };
   const task: ProofTask = { kind: 'proof', request };
-  return runTask<ProofImage>(query.lane, task);
+  return runTask<ProofImage>(lanes()[query.lane], task);
 }
 
 /** Starts the proof threads, has them ready for the first query, and learns this machine's pace. */
@@ -117,7 +110,7 @@ async function learnPace(): Promise<void> {
     lanes().pace = kept.pace;
     return;
   }
-  const pace = await runTask<Pace>('side', { kind: 'pace' });
+  const pace = await runTask<Pace>(lanes().side, { kind: 'pace' });
   lanes().pace = pace;
   await writeFile(file, JSON.stringify({ machine, pace }, null, 1));
 }

@@ -1,4 +1,5 @@
 import type { FrameMeasures } from '../core/condition/traces';
+import { failureOf, type Failure } from '../core/errors';
 import { kernels } from '../core/kernels/wasm';
 import { lightTables, plainTables } from '../core/picture/light';
 import { useNetworkThreads } from '../core/networks/model';
@@ -16,11 +17,6 @@ export type ProofTask =
   /** Measures traces on from `have`, and keeps them in `file`. */
   | { kind: 'traces'; source: SourceRef; file: string; have: FrameMeasures[] };
 
-/** What went wrong, in a form that survives the way between threads, which keeps no error's kind. */
-export interface Failure {
-  failed: { name: string; message: string };
-}
-
 export type ProofTaskResult = ProofImage | Pace | Failure | undefined;
 
 /** Entry of a proof thread. */
@@ -36,8 +32,7 @@ export default async function run(task: ProofTask): Promise<ProofTaskResult> {
     warmUp();
     return undefined;
   } catch (error) {
-    const { name, message } = error as Error;
-    return { failed: { name, message } };
+    return failureOf(error);
   }
 }
 

@@ -1,4 +1,7 @@
-import { renderSegment } from './segment';
+import { failureOf, type Failure } from '../core/errors';
+import { renderSegment, type SegmentTask } from './segment';
 
 /** Entry of a render thread: one piece at a time. */
-export default renderSegment;
+export default function render(task: SegmentTask): Promise<Awaited<ReturnType<typeof renderSegment>> | Failure> {
+  return renderSegment(task).catch(failureOf);
+}

@@ -4,8 +4,8 @@ import { archive, type Archive } from '../archive/database';
 import { tracesPath } from '../archive/items';
 import type { Item, TracesAnswer } from '../archive/types';
 import { TRACE_KINDS, tracesOf, worstPlaces, type TraceId, type Traces } from '../core/condition/traces';
-import { threadPool } from './pool';
-import type { Failure, ProofTask } from './proofThread';
+import { runTask, threadPool } from './pool';
+import type { ProofTask } from './proofThread';
 import { sourceRef } from './proofPool';
 import type { KeptTraces } from './traces';
 
@@ -67,8 +67,7 @@ async function start(a: Archive, item: Item, kept: KeptTraces | undefined): Prom
   running.add(item.id);
   try {
     const task: ProofTask = { kind: 'traces', source: await sourceRef(a, item), file: tracesPath(a, item), have: kept?.measures ?? [] };
-    const result = (await pool.run(task)) as Failure | undefined;
-    if (result?.failed) problems.set(item.id, result.failed.message);
+    await runTask(pool, task);
   } catch (error) {
     problems.set(item.id, (error as Error).message);
   } finally {

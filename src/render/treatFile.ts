@@ -9,7 +9,7 @@ import { assembleAccess, assembleMaster } from '../media/assemble';
 import { sha256File } from '../media/checksum';
 import type { Probed } from '../media/probe';
 import { MediaError } from '../media/tools';
-import { threadCount, threadPool } from './pool';
+import { runTask, threadCount, threadPool } from './pool';
 import type { SegmentTask } from './segment';
 import { splitFrames } from './segments';
 import { keptTime } from './trimmed';
@@ -84,7 +84,7 @@ export async function treatFile(request: TreatRequest): Promise<string[]> {
           ? { master: { path: file, still: /\.png$/i.test(request.output) ? 'png' : 'tiff' } }
           : { access: { path: file } }),
       };
-      return { file, count, done: pool.run(task) };
+      return { file, count, done: runTask(pool, task) };
     });
     try {
       await Promise.all(pieces.map((p) => p.done));

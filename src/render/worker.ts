@@ -22,10 +22,11 @@ import {
 import { checkNext } from '../archive/fixity';
 import { isOpen, queueSettings, timeOfDay } from '../archive/queue';
 import { GOING, type Item, type Job, type Segment } from '../archive/types';
+import { codeOf } from '../core/errors';
 import { planStreams, readySteps } from '../core/plan/plan';
 import { sha256File } from '../media/checksum';
 import { finishJob, PiecesLost, tidyDeliveries, workFolder } from './finish';
-import { threadCount, threadPool } from './pool';
+import { runTask, threadCount, threadPool } from './pool';
 import { isFullDisk, jobsWithoutRoom, memoryNeeded } from './room';
 import type { SegmentTask } from './segment';
 
@@ -166,7 +167,7 @@ class Worker {
         ppi: job.options.ppi,
         shared: state.buffer,
       };
-      const { milliseconds } = (await this.pool.run(task)) as { milliseconds: number };
+      const { milliseconds } = await runTask<{ milliseconds: number }>(this.pool, task);
       const files: Record<string, string> = {};
       for (const [kind, from] of Object.entries(written)) {
         await sync(from);
@@ -176,11 +177,11 @@ class Worker {
       }
       await completeSegment(this.archive, this.owner, segment, files, milliseconds);
     } catch (error) {
-      const { name, message } = error as Error;
+      const { message } = error as Error;
       if (this.stopping || Atomics.load(state, 1) === 1) return;
       // A full disk is no fault of the job: it waits until there is room.
       if (isFullDisk(error as Error)) await releaseSegment(this.archive, this.owner, segment);
-      else if (name === 'Interrupted') await retrySegment(this.archive, this.owner, segment, message);
+      else if (codeOf(error) === 'interrupted') await retrySegment(this.archive, this.owner, segment, message);
       else {
         await endJob(this.archive, job.id, 'failed', message);
         await this.clear();
@@ -200,11 +201,11 @@ class Worker {
       await finishJob(this.archive, lease);
       await rm(workFolder(this.archive, job.id), { recursive: true, force: true });
     } catch (error) {
-      const { name, message } = error as Error;
+      const { message } = error as Error;
       if (error instanceof PiecesLost) return;
       if (error instanceof NoLongerHeld) await this.clear();
       else if (isFullDisk(error as Error)) await releaseFinish(this.archive, lease);
-      else if (name === 'Interrupted') await releaseFinish(this.archive, lease, message);
+      else if (codeOf(error) === 'interrupted') await releaseFinish(this.archive, lease, message);
       else {
         await endJob(this.archive, job.id, 'failed', message);
         await this.clear();

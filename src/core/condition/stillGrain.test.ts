@@ -17,7 +17,7 @@ describe('withWhiteNoise', () => {
   });
 
   it('leaves a reading alone that texture may have caused, and grain that hangs together', () => {
-    for (const shown of [1, 10]) expect(withWhiteNoise(reading(4, 0.9), shown).grain).toEqual(reading(4, 0.9).grain);
+    for (const shown of [0.4, 1, 10]) expect(withWhiteNoise(reading(4, 0.9), shown).grain).toEqual(reading(4, 0.9).grain);
     expect(withWhiteNoise(reading(30, 0.4), 14).grain).toEqual(reading(30, 0.4).grain);
   });
 

@@ -57,7 +57,7 @@ export function withWhiteNoise(own: Pick<PlaneReading, 'grain' | 'size'>, shown:
   const apart = octaves(value) - octaves(own.grain.value);
   const least = Math.sqrt(Math.max(0, shown ** 2 - TEXTURED ** 2));
   const doubt = Math.max(CLEAREST, octaves(shown) - octaves(least));
-  if (doubt < own.grain.doubt && (apart > -SAME || own.size < FINE)) return alone({ grain: { value, doubt }, size: 0 });
+  if (least > 0 && doubt < own.grain.doubt && (apart > -SAME || own.size < FINE)) return alone({ grain: { value, doubt }, size: 0 });
   if (apart < -SAME || apart > Math.max(SAME, own.grain.doubt)) return alone(own);
   if (apart <= SAME && CONFIRMING.some((c) => shown >= c.from && own.grain.doubt <= c.doubt))
     return alone({ grain: { value, doubt: CONFIRMED }, size: 0 });

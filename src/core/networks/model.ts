@@ -1,6 +1,7 @@
 import { createHash } from 'node:crypto';
 import { readFileSync } from 'node:fs';
 import path from 'node:path';
+import { CodedError } from '../errors';
 import { applicationRoot } from '../kernels/wasm';
 
 /** What an enlarging network was trained on. */
@@ -32,8 +33,10 @@ export interface NetworkCard {
 }
 
 /** A network that cannot be used, said in words for the restorer. */
-export class NetworkError extends Error {
-  override name = 'NetworkError';
+export class NetworkError extends CodedError {
+  constructor(message: string, options?: ErrorOptions) {
+    super('network', message, options);
+  }
 }
 
 /** A loaded network: planes in, corrections out. */

@@ -1,4 +1,5 @@
 import { chromaGrid, contains, cutPicture, growRegion, wholeRegion, type Picture, type Region, type StreamInfo } from '../picture/picture';
+import { CodedError } from '../errors';
 import type { PictureCache } from './cache';
 import { BORDER, cellsCover } from '../networks/cells';
 import { clean } from '../networks/clean';
@@ -24,8 +25,10 @@ export interface FrameSource {
 }
 
 /** Raised when the caller no longer wants the result. */
-export class Cancelled extends Error {
-  override name = 'Cancelled';
+export class Cancelled extends CodedError {
+  constructor() {
+    super('cancelled', 'the result is no longer wanted');
+  }
 }
 
 export interface RunOptions {

@@ -1,4 +1,5 @@
 import fc from 'fast-check';
+import { PlanError } from '../treatments/treatment';
 import { describe, expect, it } from 'vitest';
 import type { ConditionReport, Measurements } from '../condition/report';
 import { cutPicture, wholeRegion, type Picture, type StreamInfo } from '../picture/picture';
@@ -66,7 +67,7 @@ describe('readPlan', () => {
           const { steps } = readPlan({ format: 'wairetic-plan', version: 1, steps: given });
           expect(Array.isArray(steps)).toBe(true);
         } catch (error) {
-          expect((error as Error).name).toBe('PlanError');
+          expect(error).toBeInstanceOf(PlanError);
         }
       }),
     );

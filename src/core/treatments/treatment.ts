@@ -1,4 +1,5 @@
 import type { ConditionReport } from '../condition/report';
+import { CodedError } from '../errors';
 import type { CleanRequest } from '../networks/steering';
 import type { NetworkName } from '../networks/model';
 import type { Picture, Region, StreamInfo } from '../picture/picture';
@@ -91,8 +92,10 @@ export interface Treatment<S extends object = object> {
 }
 
 /** A plan or setting that cannot work, said in words for the restorer. */
-export class PlanError extends Error {
-  override name = 'PlanError';
+export class PlanError extends CodedError {
+  constructor(message: string, options?: ErrorOptions) {
+    super('plan', message, options);
+  }
 }
 
 export const NO_NEEDS: Needs = { before: 0, after: 0, border: 0, grid: 1, whole: false };
