@@ -32,8 +32,9 @@ PACKAGES = {
     "torcs-data": "GPL-2+, Free Art License",
     "gcompris-qt-data": "CC-BY-SA, CC-BY, CC0, GPL, public domain",
 }
-# Not taken any more; earlier weights may have seen two pictures of it.
-FORMER = {"jigzo-data": {"pictures": 2, "licence": "GPL-2, CC-BY-NC-SA-1.0"}}
+# Not taken any more; earlier weights may have seen two pictures of it, the tables of letters charmap.jpg and charmap.png, which are
+# GPL-2+. Its photographs, one of them under a licence that is not, come in files of a kind that `files_of` never read.
+FORMER = {"jigzo-data": {"pictures": 2, "licence": "GPL-2+"}}
 # Of these, the ones that carry photographs; the rest are mostly textures of games.
 PHOTOGRAPHS = {
     "mate-backgrounds", "opencv-doc", "gnome-backgrounds", "plasma-workspace-wallpapers", "lomiri-wallpapers-16.04",
