@@ -18,7 +18,7 @@ const GROUP = 'Condition report: what is called sure, over pictures and clips wh
 /** Octaves of 1 + a figure that a reading may be off and still be right, and more for the quantiser step, whose tables differ. */
 const RIGHT = 0.5,
   RIGHT_STEP = 0.75;
-/** A proposal of so much grain at most, where it is unsure, is mild. */
+/** A proposal of so much at most, where it is unsure, is mild; and one of no more than there is. */
 const MILD = 3;
 
 /** One reading held against what was done. */
@@ -26,14 +26,15 @@ interface Verdict {
   what: 'grain' | 'step' | 'fields';
   confidence: number;
   right: boolean;
-  /** Whether a step that answers it is proposed on, and how strong. */
+  /** How much there is of what was read, and how strongly a step that answers it is proposed; 0 for off. */
+  there: number;
   proposed: number;
 }
 
 const octavesOff = (read: number, truth: number): number => Math.abs(Math.log2((1 + read) / (1 + truth)));
 
 function grainVerdict({ measurements: m }: ConditionReport, sigma: number, proposed: number): Verdict {
-  return { what: 'grain', confidence: m.grainConfidence, right: octavesOff(m.grainLuma, sigma) <= RIGHT, proposed };
+  return { what: 'grain', confidence: m.grainConfidence, right: octavesOff(m.grainLuma, sigma) <= RIGHT, there: sigma, proposed };
 }
 
 /** Strength a step of the proposed plan is switched on with, 0 where it is off. */
@@ -68,10 +69,12 @@ async function stillVerdicts(work: string): Promise<Verdict[]> {
       const report = await examine(source);
       verdicts.push(grainVerdict(report, sigma, strength(report, source, 'grain', 'luma')));
       const { coding, codingConfidence } = report.measurements;
+      const there = quality ? jpegStep(quality) : 0;
       verdicts.push({
         what: 'step',
         confidence: codingConfidence,
-        right: octavesOff(coding, quality ? jpegStep(quality) : 0) <= RIGHT_STEP,
+        right: octavesOff(coding, there) <= RIGHT_STEP,
+        there,
         proposed: strength(report, source, 'compression', 'coding'),
       });
     }
@@ -105,7 +108,7 @@ async function clipVerdicts(): Promise<Verdict[]> {
       // What stands still may be said to be undecided.
       const right =
         scan === 'unknown' || (order === 'progressive' ? scan === 'progressive' : scan === 'interlaced' && fieldOrder === order);
-      verdicts.push({ what: 'fields', confidence: scanConfidence, right, proposed: 0 });
+      verdicts.push({ what: 'fields', confidence: scanConfidence, right, there: 0, proposed: 0 });
       verdicts.push(grainVerdict(report, sigma, strength(report, source, 'grain', 'luma')));
     }
   }
@@ -133,10 +136,10 @@ function rowsOf(of: string, verdicts: Verdict[]): Row[] {
       atLeast: 0.98,
     });
     if (what === 'fields') continue;
-    const harsh = unsure.filter((v) => v.proposed > MILD).length;
+    const harsh = unsure.filter((v) => v.proposed > Math.max(MILD, v.there)).length;
     rows.push({
       group: GROUP,
-      what: `${of}, ${what}: called unsure, and proposed more than mildly`,
+      what: `${of}, ${what}: called unsure, and proposed stronger than it is and than mildly`,
       shown: `${unsure.length}; ${harsh}`,
       value: harsh,
       atMost: 0,
