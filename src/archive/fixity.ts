@@ -63,7 +63,7 @@ export async function checkAll(a: Archive, told: (result: FixityResult) => void,
   }
 }
 
-/** Holds the one original or delivery that was not looked at for longest against its checksums. @returns nothing when all were checked within the month. */
+/** Holds the one original or delivery that was not looked at for longest against its checksums. @returns undefined when all were checked within the month. */
 export async function checkNext(a: Archive, time = Date.now()): Promise<FixityResult | undefined> {
   const due = new Date(time - EVERY_DAYS * 86_400_000).toISOString();
   const stale = (table: string) =>

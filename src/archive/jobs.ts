@@ -95,7 +95,7 @@ export async function findJob({ db }: Archive, id: string): Promise<Job | undefi
 /**
  * Takes the next segment that waits or whose worker went silent, in the order of the queue.
  * @param passedOver jobs that cannot go on now.
- * @returns nothing when no segment waits.
+ * @returns undefined when no segment waits.
  */
 export async function leaseSegment(
   { db }: Archive,

@@ -54,7 +54,7 @@ export async function recoverUploads(a: Archive, time = Date.now()): Promise<Int
 
 const older = (changed: number, time: number): boolean => time - changed > EXPIRES;
 
-/** The description that lies beside an upload. @returns nothing for one that is damaged, or names a file elsewhere. */
+/** The description that lies beside an upload. @returns undefined for one that is damaged, or names a file elsewhere. */
 async function readUpload(file: string): Promise<StoredUpload | undefined> {
   try {
     const upload = JSON.parse(await readFile(file, 'utf8')) as StoredUpload;

@@ -15,7 +15,7 @@ const SUSPECT = 16_000_000,
 /**
  * Why a frame of this size is refused, before any of it is decoded: what a file says of its size costs it nothing.
  * @param bytes size of the file.
- * @returns nothing when it is taken.
+ * @returns undefined when it is taken.
  */
 export function refusedSize(width: number, height: number, bytes: number, memory = os.totalmem()): string | undefined {
   const pixels = width * height;

@@ -16,7 +16,7 @@ const STEP: Record<string, (q: number) => number> = {
 /**
  * The middle of the quantiser steps that a few frames were coded with.
  * @param from seconds into the file where they are looked for.
- * @returns nothing for codecs whose decoder does not tell.
+ * @returns undefined for codecs whose decoder does not tell.
  */
 export async function codedStep(path: string, codec: string, from: number): Promise<number | undefined> {
   const step = STEP[codec];

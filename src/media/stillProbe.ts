@@ -39,7 +39,7 @@ export function targa(head: Buffer, tail: Buffer, name: string): CodedPicture | 
 
 /**
  * Facts of a still that sharp reads. Width and height are as seen, after the turn its tags ask for.
- * @returns nothing for pictures that move.
+ * @returns undefined for pictures that move.
  */
 export async function probeStill(path: string, bytes: number): Promise<MediaFacts | undefined> {
   let meta: Metadata;

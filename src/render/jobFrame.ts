@@ -13,7 +13,7 @@ const LARGEST = 960;
 /** Seconds a frame may take to come. */
 const LIMIT = 20;
 
-/** A frame of a running film as JPEG, from the piece it lies in, or of its source at the same moment. @returns nothing where it is not made yet. */
+/** A frame of a running film as JPEG, from the piece it lies in, or of its source at the same moment. @returns undefined where it is not made yet. */
 export async function jobFrame(a: Archive, job: Job, frame: number, side: 'made' | 'source'): Promise<Buffer | undefined> {
   const item = await findItem(a, job.itemId);
   if (item?.kind !== 'moving') return undefined;
