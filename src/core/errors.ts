@@ -19,9 +19,11 @@ export class CodedError extends Error {
 /** An error's code: one of ours, or the system's, such as ENOSPC. */
 export const codeOf = (error: unknown): string | undefined => (error as { code?: string } | null | undefined)?.code;
 
+/** Codes of errors whose words are meant for the restorer as they are. */
+const SAID: ReadonlySet<string | undefined> = new Set<ErrorCode>(['plan', 'media', 'network', 'queue', 'interrupted']);
+
 /** Whether an error's words are meant for the restorer as they are. */
-export const isSaid = (error: unknown): boolean =>
-  (['plan', 'media', 'network', 'queue', 'interrupted'] satisfies ErrorCode[] as string[]).includes(codeOf(error) ?? '');
+export const isSaid = (error: unknown): boolean => SAID.has(codeOf(error));
 
 /** What went wrong in a thread, as it is sent to whoever asked. */
 export interface Failure {

@@ -18,7 +18,7 @@ import type { SourceRef } from './segment';
 
 /** Items examined at once at the most: while one takes long, others go on. */
 const MAX_AT_ONCE = 2;
-/** Milliseconds an examination may take; the largest pictures take two minutes. */
+/** Milliseconds an examination may take. */
 const PATIENCE_MS = 10 * 60_000;
 /** Times one is begun that ends its process. */
 const MAX_TRIES = 2;
