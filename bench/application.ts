@@ -2,7 +2,7 @@ import { execFileSync } from 'node:child_process';
 import { readFileSync, statSync } from 'node:fs';
 import path from 'node:path';
 import type { Collection, Item } from '../src/archive/types';
-import type { Plan } from '../src/core/plan/plan';
+import { mapSteps, type Plan } from '../src/shared/plan';
 import { TestServer } from '../tests/server';
 import { timed } from './ffmpeg';
 import type { Row } from './table';
@@ -27,10 +27,8 @@ async function itemOf(server: TestServer, file: string): Promise<{ item: Item; p
 }
 
 /** The plan with another amount of grain taken off, as a restorer tries them. */
-const changed = (plan: Plan, n: number): Plan => ({
-  ...plan,
-  steps: plan.steps.map((s) => (s.treatment === 'grain' ? { ...s, settings: { ...s.settings, luma: 2 + n * 0.1 } } : s)),
-});
+const changed = (plan: Plan, n: number): Plan =>
+  mapSteps(plan, (s) => (s.treatment === 'grain' ? { ...s, settings: { ...s.settings, luma: 2 + n * 0.1 } } : s));
 
 async function proof(server: TestServer, item: Item, plan: Plan, query: object): Promise<number> {
   const start = performance.now();

@@ -4,9 +4,9 @@ import path from 'node:path';
 import { combPixels, strayPixels } from '../src/core/metrics/combs';
 import { psnr } from '../src/core/metrics/metrics';
 import { newPlane, wholeRegion, type Picture, type Plane } from '../src/core/picture/picture';
-import { PictureCache } from '../src/core/plan/cache';
-import { PlanRun } from '../src/core/plan/executor';
-import { readPlan, readySteps } from '../src/core/plan/plan';
+import { PictureCache } from '../src/core/graph/cache';
+import { compile } from '../src/core/graph/graph';
+import { readPlan } from '../src/core/plan/read';
 import { streamInfo } from '../src/core/testing/pictures';
 import { benchClips, combClips, interlace, type Clip } from './clips';
 import { rawBytes, rawInput } from './ffmpeg';
@@ -85,10 +85,10 @@ async function ours(frames: Plane[][], quality: string): Promise<Plane[][]> {
     key: `${quality}${Math.random()}`,
     frame: (n: number): Promise<Picture> => Promise.resolve({ info, region: wholeRegion(info), planes: frames[n] }),
   };
-  const plan = readPlan({ format: 'wairetic-plan', version: 1, steps: [{ treatment: 'deinterlace', on: true, settings: { quality } }] });
-  const run = new PlanRun(source, readySteps(plan), { cache: new PictureCache(64 << 20) });
+  const plan = readPlan({ format: 'wairetic-plan', version: 2, steps: [{ treatment: 'deinterlace', on: true, settings: { quality } }] });
+  const { output } = compile(plan, source, { cache: new PictureCache(64 << 20) });
   const out: Plane[][] = [];
-  for (let n = 0; n < run.output.frames; n++) out.push((await run.picture(n, wholeRegion(run.output))).planes);
+  for (let n = 0; n < output.stream.frames; n++) out.push((await output.frame(n, wholeRegion(output.stream))).planes);
   return out;
 }
 

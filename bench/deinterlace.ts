@@ -134,7 +134,16 @@ export async function deinterlaceSpeed(work: string): Promise<Row[]> {
           return pairs.get('') as T;
         };
         for (const frame of [2 * n, 2 * n + 1])
-          await deinterlace.apply(frames.slice(n - 1, n + 2), settings, { frame, region, asked: region, input, output, share });
+          await deinterlace.apply(frames.slice(n - 1, n + 2), settings, {
+            frame,
+            region,
+            asked: region,
+            input,
+            output,
+            marks: [],
+            analyses: {},
+            share,
+          });
       }
     }
     return (rounds * 2 * (frames.length - 2) * 1000) / (performance.now() - start);

@@ -2,9 +2,10 @@ import path from 'node:path';
 import { examine } from '../src/core/condition/examine';
 import { toScreen } from '../src/core/picture/screen';
 import { wholeRegion, type Picture } from '../src/core/picture/picture';
-import { PictureCache } from '../src/core/plan/cache';
-import { PlanRun } from '../src/core/plan/executor';
-import { proposePlan, readySteps, withQuality, type Plan } from '../src/core/plan/plan';
+import { PictureCache } from '../src/core/graph/cache';
+import { compile } from '../src/core/graph/graph';
+import { mapSteps, type Plan } from '../src/shared/plan';
+import { proposePlan, withQuality } from '../src/core/plan/plan';
 import { openSource } from '../src/media/openSource';
 import { probe } from '../src/media/probe';
 import type { Row } from './table';
@@ -27,10 +28,8 @@ const PLACES = [0.2, 0.4, 0.6, 0.8];
 /** Steps that change the raster, which the comparison leaves out. */
 const RASTER = ['upscale', 'fit', 'crop', 'trim', 'regrain'];
 
-const without = (plan: Plan, ...treatments: string[]): Plan => ({
-  ...plan,
-  steps: plan.steps.map((s) => (treatments.includes(s.treatment) ? { ...s, on: false } : s)),
-});
+const without = (plan: Plan, ...treatments: string[]): Plan =>
+  mapSteps(plan, (s) => (treatments.includes(s.treatment) ? { ...s, on: false } : s));
 
 /** Rec. 601 luma of what a screen shows, 0 to 255. */
 function light(picture: Picture): { width: number; height: number; data: Float32Array } {
@@ -66,11 +65,11 @@ async function itemRows(name: string): Promise<Row[]> {
   const truth = await openSource(demo('truth', `${path.parse(name).name}.mp4`), `truth of ${name}`);
   const source = await openSource(file, name, probed, info);
   const judged = async (which: Plan): Promise<number> => {
-    const run = new PlanRun(source, readySteps(which), { cache: new PictureCache(200 << 20) });
+    const { output } = compile(which, source, { cache: new PictureCache(200 << 20) });
     let sum = 0;
     for (const share of PLACES) {
       const n = Math.floor(share * truth.info.frames);
-      sum += closeness(await truth.frame(n, wholeRegion(truth.info)), await run.picture(n, wholeRegion(run.output)));
+      sum += closeness(await truth.frame(n, wholeRegion(truth.info)), await output.frame(n, wholeRegion(output.stream)));
     }
     return sum / PLACES.length;
   };

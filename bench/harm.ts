@@ -5,9 +5,11 @@ import { examine } from '../src/core/condition/examine';
 import type { Measurements } from '../src/core/condition/report';
 import { psnr } from '../src/core/metrics/metrics';
 import { wholeRegion, type Plane } from '../src/core/picture/picture';
-import { PictureCache } from '../src/core/plan/cache';
-import { PlanRun, type FrameSource } from '../src/core/plan/executor';
-import { proposePlan, readySteps, withQuality, type Plan } from '../src/core/plan/plan';
+import { PictureCache } from '../src/core/graph/cache';
+import { compile } from '../src/core/graph/graph';
+import type { FrameSource } from '../src/core/graph/node';
+import type { PlainPlan, Plan } from '../src/shared/plan';
+import { proposePlan, withQuality } from '../src/core/plan/plan';
 import { openSource } from '../src/media/openSource';
 import { jpegStep } from './coding';
 import { filterGrey } from './ffmpeg';
@@ -43,12 +45,12 @@ function plainly(small: Rgb, truth: Rgb, work: string): number {
 }
 
 async function made(source: FrameSource, plan: Plan): Promise<Plane> {
-  const run = new PlanRun(source, readySteps(plan), { cache: new PictureCache(200 << 20) });
-  return (await run.picture(0, wholeRegion(run.output))).planes[0];
+  const { output } = compile(plan, source, { cache: new PictureCache(200 << 20) });
+  return (await output.frame(0, wholeRegion(output.stream))).planes[0];
 }
 
 /** Examines and treats a picture as it would come in as a file. */
-async function proposed(file: string): Promise<{ source: FrameSource; measured: Measurements; plan: Plan }> {
+async function proposed(file: string): Promise<{ source: FrameSource; measured: Measurements; plan: PlainPlan }> {
   const source = await openSource(file, `${file}${Math.random()}`);
   const report = await examine(source);
   return { source, measured: report.measurements, plan: proposePlan(report, source.info) };
@@ -121,7 +123,7 @@ export const RUNGS: Damage[] = [
 ];
 
 /** The plan's steps with what is known to have been done. */
-function told(plan: Plan, { sigma, size, quality }: Damage): Plan {
+function told(plan: PlainPlan, { sigma, size, quality }: Damage): Plan {
   const steps = plan.steps.map((step) => {
     if (step.treatment === 'grain')
       return { ...step, on: sigma > 0, settings: { ...step.settings, luma: sigma, chroma: 0, size, chromaSize: 0 } };
@@ -156,7 +158,7 @@ export async function rungOf({ name, truth }: Clean, damage: Damage, work: strin
 }
 
 /** The plan with a step for compression, which is not proposed where none is seen. */
-function fullPlan(plan: Plan): Plan {
+function fullPlan(plan: PlainPlan): PlainPlan {
   if (plan.steps.some((s) => s.treatment === 'compression')) return plan;
   const at = plan.steps.findIndex((s) => s.treatment === 'grain');
   const step = { id: 'compression', treatment: 'compression', on: false, settings: { quality: 'best', coding: 0, keep: 0 } };

@@ -1,9 +1,11 @@
 import { examine } from '../src/core/condition/examine';
 import { psnr } from '../src/core/metrics/metrics';
 import { newPlane, wholeRegion, type Picture, type Plane } from '../src/core/picture/picture';
-import { PictureCache } from '../src/core/plan/cache';
-import { PlanRun, type FrameSource } from '../src/core/plan/executor';
-import { proposePlan, readySteps, withQuality, type Plan } from '../src/core/plan/plan';
+import { PictureCache } from '../src/core/graph/cache';
+import { compile } from '../src/core/graph/graph';
+import type { FrameSource } from '../src/core/graph/node';
+import type { PlainPlan } from '../src/shared/plan';
+import { proposePlan, withQuality } from '../src/core/plan/plan';
 import { benchClips, combClips } from './clips';
 import { filterGrey } from './ffmpeg';
 import { greyStream, heldClips, PEAK } from './held';
@@ -26,7 +28,7 @@ function halved({ width, height, data }: Plane): Plane {
 }
 
 /** The plan with its enlargement to twice the size, where the truth is. */
-const doubled = (plan: Plan): Plan => ({
+const doubled = (plan: PlainPlan): PlainPlan => ({
   ...plan,
   steps: plan.steps.map((s) =>
     s.treatment === 'upscale' ? { ...s, on: true, settings: { ...s.settings, target: 'factor', factor: 2 } } : s,
@@ -50,9 +52,9 @@ async function gains(truth: Plane[], work: string): Promise<{ gains: number[]; s
   const plan = doubled(proposePlan(await examine(source), info));
   const made: number[] = [];
   for (const quality of ['fast', 'best'] as const) {
-    const run = new PlanRun(source, readySteps(withQuality(plan, quality)), { cache: new PictureCache(100 << 20) });
+    const { output } = compile(withQuality(plan, quality), source, { cache: new PictureCache(100 << 20) });
     const pictures = new Map<number, Plane>();
-    for (const n of JUDGED) pictures.set(n, (await run.picture(n, wholeRegion(run.output))).planes[0]);
+    for (const n of JUDGED) pictures.set(n, (await output.frame(n, wholeRegion(output.stream))).planes[0]);
     made.push(mean((n) => pictures.get(n) as Plane) - Math.max(...plain));
   }
   const steps = plan.steps.filter((s) => s.on).map((s) => s.treatment);

@@ -2,9 +2,9 @@ import { existsSync, readFileSync } from 'node:fs';
 import path from 'node:path';
 import { psnr, ssim } from '../src/core/metrics/metrics';
 import { wholeRegion, type Picture, type Plane, type StreamInfo } from '../src/core/picture/picture';
-import { PictureCache } from '../src/core/plan/cache';
-import { PlanRun } from '../src/core/plan/executor';
-import { readPlan, readySteps } from '../src/core/plan/plan';
+import { PictureCache } from '../src/core/graph/cache';
+import { compile } from '../src/core/graph/graph';
+import { readPlan } from '../src/core/plan/read';
 import { streamInfo } from '../src/core/testing/pictures';
 
 const FOLDER = process.env.WAIRETIC_TRAINING ?? path.resolve(import.meta.dirname, '../training/made');
@@ -60,10 +60,10 @@ export async function treated(frames: Plane[], treatment: string, settings: Reco
     key: `${treatment}${Math.random()}`,
     frame: (n: number): Promise<Picture> => Promise.resolve({ info, region: wholeRegion(info), planes: [frames[n]] }),
   };
-  const plan = readPlan({ format: 'wairetic-plan', version: 1, steps: [{ treatment, on: true, settings }] });
-  const run = new PlanRun(source, readySteps(plan), { cache: new PictureCache(200 << 20) });
+  const plan = readPlan({ format: 'wairetic-plan', version: 2, steps: [{ treatment, on: true, settings }] });
+  const { output } = compile(plan, source, { cache: new PictureCache(200 << 20) });
   const out: Plane[] = [];
-  for (let n = 0; n < run.output.frames; n++) out.push((await run.picture(n, wholeRegion(run.output))).planes[0]);
+  for (let n = 0; n < output.stream.frames; n++) out.push((await output.frame(n, wholeRegion(output.stream))).planes[0]);
   return out;
 }
 

@@ -3,7 +3,7 @@ import path from 'node:path';
 import { chromium, type Browser, type Page } from '@playwright/test';
 import sharp from 'sharp';
 import type { Collection, Item } from '../src/archive/types';
-import type { Plan } from '../src/core/plan/plan';
+import type { PlainPlan } from '../src/shared/plan';
 import { randomStream } from '../src/core/picture/random';
 import { TestServer } from '../tests/server';
 import type { Row } from './table';
@@ -46,7 +46,7 @@ const settled = (page: Page): Promise<unknown> =>
 /** Milliseconds from each change of the grain to its first part, and to all of the picture. */
 async function changes(page: Page, server: TestServer): Promise<{ first: number[]; whole: number[] }> {
   const { items } = await takenIn(server, 'Changes', DISC);
-  const { plan } = await server.api<{ plan: { plan: Plan } }>(`items/${items[0].id}`);
+  const { plan } = await server.api<{ plan: { plan: PlainPlan } }>(`items/${items[0].id}`);
   const steps = plan.plan.steps.map((s) => ({ ...s, on: s.treatment === 'deinterlace' || s.treatment === 'grain' }));
   await server.api(`items/${items[0].id}/plan`, { plan: { ...plan.plan, steps }, change: 'grain alone' }, 'PUT');
   await page.goto(`${server.url}/items/${items[0].id}`);

@@ -4,7 +4,7 @@ import sharp from 'sharp';
 import { examine } from '../src/core/condition/examine';
 import { LIKELY, SURE, type ConditionReport } from '../src/core/condition/report';
 import { wholeRegion, type FieldOrder, type Picture, type Plane } from '../src/core/picture/picture';
-import type { FrameSource } from '../src/core/plan/executor';
+import type { FrameSource } from '../src/core/graph/node';
 import { proposePlan } from '../src/core/plan/plan';
 import { streamInfo } from '../src/core/testing/pictures';
 import { openSource } from '../src/media/openSource';

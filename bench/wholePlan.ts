@@ -5,7 +5,8 @@ import { psnr } from '../src/core/metrics/metrics';
 import { plainTables } from '../src/core/picture/light';
 import { resizePlane } from '../src/core/kernels/enlarge';
 import { newPlane, type Plane } from '../src/core/picture/picture';
-import { readPlan, type Plan } from '../src/core/plan/plan';
+import type { Plan } from '../src/shared/plan';
+import { readPlan } from '../src/core/plan/read';
 import { normalStream } from '../src/core/picture/random';
 import { openSource } from '../src/media/openSource';
 import { probe } from '../src/media/probe';
@@ -41,7 +42,7 @@ function grainyClip(): { source: Plane[]; truth: Plane[] } {
 const planOf = (quality: 'fast' | 'best'): Plan =>
   readPlan({
     format: 'wairetic-plan',
-    version: 1,
+    version: 2,
     steps: [
       { treatment: 'deinterlace', on: true, settings: { quality, order: 'top' } },
       { treatment: 'grain', on: true, settings: { quality, luma: SIGMA, chroma: 1, keep: 0 } },

@@ -1,5 +1,5 @@
 import type { Page } from '@playwright/test';
-import type { Plan } from '../src/core/plan/plan';
+import type { Plan } from '../src/shared/plan';
 import type { ItemAnswer } from '../src/ui/parts/api';
 import { accessible, collectionWith, demoMedia, expect, settled, test } from './fixtures';
 

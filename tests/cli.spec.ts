@@ -5,7 +5,7 @@ import { existsSync, mkdtempSync, readdirSync, readFileSync, rmSync, writeFileSy
 import { tmpdir } from 'node:os';
 import path from 'node:path';
 import sharp from 'sharp';
-import type { Plan } from '../src/core/plan/plan';
+import type { PlainPlan } from '../src/shared/plan';
 import { makeInterlaced } from './media';
 import { ROOT } from './server';
 
@@ -44,7 +44,7 @@ test('inspect tells facts and condition', () => {
 
 test('propose gives a plan that treat runs, to any format, and the same bytes each time', () => {
   const { out } = wairetic(['propose', 'clip.mkv', '--json']);
-  const plan = JSON.parse(out) as Plan;
+  const plan = JSON.parse(out) as PlainPlan;
   expect(plan.steps.filter((s) => s.on).map((s) => s.treatment)).toContain('deinterlace');
   for (const step of plan.steps) if (step.treatment === 'upscale') step.settings = { ...step.settings, target: 'factor', factor: 2 };
   writeFileSync(at('plan.json'), JSON.stringify(plan));
@@ -68,7 +68,7 @@ test('propose gives a plan that treat runs, to any format, and the same bytes ea
 
 test('the best choice runs from the command line, gives the same bytes on one thread and two, and says what it misses', () => {
   const { out } = wairetic(['propose', 'clip.mkv', '--quality', 'best', '--json']);
-  const plan = JSON.parse(out) as Plan;
+  const plan = JSON.parse(out) as PlainPlan;
   expect(plan.steps.filter((s) => 'quality' in s.settings).map((s) => s.settings.quality)).not.toContain('fast');
   for (const step of plan.steps) if (step.treatment === 'upscale') step.settings = { ...step.settings, target: 'factor', factor: 2 };
   writeFileSync(at('best.json'), JSON.stringify(plan));

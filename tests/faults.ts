@@ -2,6 +2,7 @@ import { execFileSync } from 'node:child_process';
 import { mkdtempSync, readdirSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import path from 'node:path';
+import type { PlainPlan } from '../src/shared/plan';
 import type { Collection, Delivery, Item, Job, JobProgress } from '../src/archive/types';
 import { randomStream } from '../src/core/picture/random';
 import type { ItemAnswer } from '../src/ui/parts/api';
@@ -118,7 +119,7 @@ export class FaultRun {
   /** Puts the clip into the queue with fields alone. */
   private async start(item: Item): Promise<Job> {
     const { plan } = await this.server.api<ItemAnswer>(`items/${item.id}`);
-    const steps = plan?.plan.steps.map((s) => ({ ...s, on: s.treatment === 'deinterlace' }));
+    const steps = (plan?.plan as PlainPlan).steps.map((s) => ({ ...s, on: s.treatment === 'deinterlace' }));
     await this.server.api(`items/${item.id}/plan`, { plan: { ...plan?.plan, steps }, change: 'fields alone' }, 'PUT');
     return this.server.api<Job>('jobs', { itemId: item.id, access: false });
   }

@@ -55,8 +55,8 @@ test('a collection is made, files are chosen, good ones come in and bad ones are
   const collection = (await server.api<Collection[]>('collections')).find((c) => c.name === 'Marrow family') as Collection;
   const { items } = await server.api<{ items: Item[] }>(`collections/${collection.id}`);
   for (const item of items) {
-    const stored = readFileSync(path.join(server.home, 'sources', item.source));
-    expect(createHash('sha256').update(stored).digest('hex')).toBe(item.sha256);
+    const stored = readFileSync(path.join(server.home, 'sources', item.source.path));
+    expect(createHash('sha256').update(stored).digest('hex')).toBe(item.source.sha256);
   }
   const deep = items.find((i) => i.name === 'deep');
   expect(deep?.facts.stream.depth).toBe(16);

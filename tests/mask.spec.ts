@@ -1,10 +1,10 @@
-import type { Plan } from '../src/core/plan/plan';
+import type { PlainPlan } from '../src/shared/plan';
 import type { ItemAnswer } from '../src/ui/parts/api';
 import { accessible, collectionWith, demoMedia, expect, settled, test } from './fixtures';
 
 test('a step is held to areas drawn on the picture, by pointer and by keyboard', async ({ page, server }) => {
   const { items } = await collectionWith(server, 'Masks', demoMedia('Portrait of a child.tif'));
-  const kept = async (): Promise<Plan> => (await server.api<Required<ItemAnswer>>(`items/${items[0].id}`)).plan.plan;
+  const kept = async (): Promise<PlainPlan> => (await server.api<Required<ItemAnswer>>(`items/${items[0].id}`)).plan.plan as PlainPlan;
   const maskKept = async () => (await kept()).steps.find((s) => s.treatment === 'grain')?.mask;
   await page.goto(`${server.url}/items/${items[0].id}`);
   await settled(page);
@@ -13,13 +13,13 @@ test('a step is held to areas drawn on the picture, by pointer and by keyboard',
     .getByTestId('step-upscale')
     .getByRole('button', { name: /^Upscale/ })
     .click();
-  await expect(page.getByTestId('step-upscale').getByRole('button', { name: 'oval area' })).toHaveCount(0);
+  await expect(page.getByTestId('step-upscale').getByRole('button', { name: 'oval', exact: true })).toHaveCount(0);
   const step = page.getByTestId('step-grain');
   await step.getByRole('button', { name: /^Grain/ }).click();
-  await step.getByRole('button', { name: 'oval area' }).click();
+  await step.getByRole('button', { name: 'oval', exact: true }).click();
   const area = page.getByTestId('area-0');
   await expect(area).toBeVisible();
-  await expect(step.getByText('inside 1 area')).toBeVisible();
+  await expect(step.getByText('inside 1 oval')).toBeVisible();
   await settled(page);
   await accessible(page);
 
@@ -45,18 +45,20 @@ test('a step is held to areas drawn on the picture, by pointer and by keyboard',
   const words = await row.textContent();
   await row.press('Alt+ArrowDown');
   await expect(row).not.toHaveText(words ?? '');
-  await step.getByLabel('Where the step works').selectOption('outside');
+  await step.getByLabel('Where it works').selectOption('outside');
   await step.getByLabel('Soft edge').fill('5');
   await step.getByLabel('Soft edge').press('Enter');
-  await expect(async () => expect(await maskKept()).toMatchObject({ outside: true, soft: 0.05, areas: [{ shape: 'oval' }] })).toPass();
+  await expect(async () =>
+    expect(await maskKept()).toMatchObject({ inverse: true, feather: 0.05, parts: [{ shape: { kind: 'oval' } }] }),
+  ).toPass();
 
-  await step.getByRole('button', { name: 'box area' }).click();
-  await expect(step.getByText('outside 2 areas')).toBeVisible();
-  await step.getByRole('button', { name: 'Remove area 1' }).click();
-  await expect(async () => expect((await maskKept())?.areas.map((a) => a.shape)).toEqual(['box'])).toPass();
+  await step.getByRole('button', { name: 'box', exact: true }).click();
+  await expect(step.getByText('outside 2 shapes')).toBeVisible();
+  await step.getByRole('button', { name: 'Remove part 1' }).click();
+  await expect(async () => expect((await maskKept())?.parts.map((p) => p.shape.kind)).toEqual(['box'])).toPass();
   await page.getByRole('button', { name: 'Undo' }).click();
-  await expect(async () => expect((await maskKept())?.areas).toHaveLength(2)).toPass();
-  await step.getByLabel('Where the step works').selectOption('everywhere');
+  await expect(async () => expect((await maskKept())?.parts).toHaveLength(2)).toPass();
+  await step.getByLabel('Where it works').selectOption('everywhere');
   await expect(area).toHaveCount(0);
   await expect(async () => expect(await maskKept()).toBeUndefined()).toPass();
 });

@@ -2,6 +2,7 @@ import { createHash } from 'node:crypto';
 import { mkdtempSync, readFileSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import path from 'node:path';
+import type { PlainPlan } from '../src/shared/plan';
 import type { Delivery, Job } from '../src/archive/types';
 import type { ItemAnswer } from '../src/ui/parts/api';
 import { accessible, collectionWith, demoMedia, expect, settled, test } from './fixtures';
@@ -66,7 +67,7 @@ test('without its networks the program says so at the step, and the fast choice 
     await expect(step).toContainText('The network "clean" has no card');
     await expect(page.getByRole('alert').filter({ hasText: 'Choose "fast"' })).toBeVisible();
     const { plan } = await server.api<ItemAnswer>(`items/${items[0].id}`);
-    expect(plan?.plan.steps.find((s) => s.treatment === 'grain')?.settings.quality).toBe('best');
+    expect((plan?.plan as PlainPlan).steps.find((s) => s.treatment === 'grain')?.settings.quality).toBe('best');
     await page.getByRole('button', { name: 'Add to queue' }).click();
     await expect(page.getByRole('dialog')).toContainText('The plan cannot run');
     await page.keyboard.press('Escape');

@@ -3,6 +3,7 @@ import { createHash } from 'node:crypto';
 import { mkdtempSync, readdirSync, readFileSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import path from 'node:path';
+import type { PlainPlan } from '../src/shared/plan';
 import type { Delivery, Job, JobProgress } from '../src/archive/types';
 import type { ItemAnswer } from '../src/ui/parts/api';
 import { accessible, collectionWith, demoMedia, expect, settled, test } from './fixtures';
@@ -175,7 +176,9 @@ test('a job is cancelled; nothing of it is left and the original is as it was', 
 test('killing the worker, and the whole machine, in mid-render gives the same bytes as an undisturbed render', async ({ server }) => {
   // A size that renders in seconds, yet not in one.
   const { plan } = await server.api<ItemAnswer>(`items/${clip}`);
-  const steps = plan?.plan.steps.map((s) => (s.treatment === 'upscale' ? { ...s, settings: { ...s.settings, target: '720p' } } : s));
+  const steps = (plan?.plan as PlainPlan).steps.map((s) =>
+    s.treatment === 'upscale' ? { ...s, settings: { ...s.settings, target: '720p' } } : s,
+  );
   await server.api(`items/${clip}/plan`, { plan: { ...plan?.plan, steps }, change: 'smaller' }, 'PUT');
   const undisturbed = await delivered(server, (await server.api<Job>('jobs', { itemId: clip })).id);
 

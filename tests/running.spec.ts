@@ -1,4 +1,4 @@
-import type { Plan } from '../src/core/plan/plan';
+import type { PlainPlan } from '../src/shared/plan';
 import type { ItemAnswer } from '../src/ui/parts/api';
 import type { TracesAnswer } from '../src/archive/types';
 import { accessible, collectionWith, demoMedia, expect, settled, test } from './fixtures';
@@ -69,7 +69,7 @@ test('the range has handles for pointer and keyboard, and a step can be held to 
   await expect(grain).toContainText('source frames 10 to 49');
   // Of this clip the report sees no grain: the step rests, and says so.
   await expect(grain.getByRole('button', { name: /^Grain/ })).toContainText('off');
-  const kept = async (): Promise<Plan> => (await server.api<Required<ItemAnswer>>(`items/${clip}`)).plan.plan;
+  const kept = async (): Promise<PlainPlan> => (await server.api<Required<ItemAnswer>>(`items/${clip}`)).plan.plan as PlainPlan;
   await expect(async () =>
     expect((await kept()).steps.find((s) => s.treatment === 'grain')?.span).toEqual({ first: 10, last: 49 }),
   ).toPass();

@@ -1,6 +1,7 @@
 import { execFileSync } from 'node:child_process';
 import { appendFileSync, chmodSync } from 'node:fs';
 import path from 'node:path';
+import type { PlainPlan } from '../src/shared/plan';
 import type { Delivery, Job, JobProgress } from '../src/archive/types';
 import type { ItemAnswer } from '../src/ui/parts/api';
 import { accessible, collectionWith, demoMedia, expect, test } from './fixtures';
@@ -14,7 +15,7 @@ test.beforeAll(async ({ server }) => {
   [disc, portrait] = ['Regatta', 'Portrait'].map((name) => items.find((i) => i.name.startsWith(name))?.id ?? '');
   // Fields alone, at best: long enough to be steered, and no longer.
   const { plan } = await server.api<ItemAnswer>(`items/${disc}`);
-  const steps = plan?.plan.steps.map((s) =>
+  const steps = (plan?.plan as PlainPlan).steps.map((s) =>
     s.treatment === 'deinterlace' ? { ...s, settings: { ...s.settings, quality: 'best' } } : { ...s, on: false },
   );
   await server.api(`items/${disc}/plan`, { plan: { ...plan?.plan, steps }, change: 'fields alone' }, 'PUT');

@@ -1,4 +1,4 @@
-import type { Plan } from '../src/core/plan/plan';
+import type { PlainPlan } from '../src/shared/plan';
 import type { Strip } from '../src/archive/types';
 import type { ItemAnswer } from '../src/ui/parts/api';
 import { accessible, collectionWith, demoMedia, expect, settled, test } from './fixtures';
@@ -66,7 +66,7 @@ test('different treatments for one fault are tried in one place, and bad strips 
   await page.keyboard.press('Alt+3');
   await expect(page.getByTestId('candidate').last()).toContainText('taken');
   await page.keyboard.press('Escape');
-  const kept = async (): Promise<Plan> => (await server.api<Required<ItemAnswer>>(`items/${id}`)).plan.plan;
+  const kept = async (): Promise<PlainPlan> => (await server.api<Required<ItemAnswer>>(`items/${id}`)).plan.plan as PlainPlan;
   await expect(async () => expect((await kept()).steps.find((s) => s.treatment === 'grain')?.on).toBe(false)).toPass();
   const plan = await kept();
   const region = { x: 0, y: 0, width: 1, height: 1 };

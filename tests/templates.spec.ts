@@ -1,4 +1,5 @@
 import { readFile } from 'node:fs/promises';
+import type { PlainPlan } from '../src/shared/plan';
 import type { KeptTemplate } from '../src/archive/types';
 import type { ItemAnswer } from '../src/ui/parts/api';
 import { accessible, collectionWith, demoMedia, expect, settled, test } from './fixtures';
@@ -49,7 +50,7 @@ test('a plan is kept as a template, applied to many after a look at what changes
   const answer = await server.api<Required<ItemAnswer>>(`items/${slide.id}`);
   expect(answer.plan).toMatchObject({ version: 2, change: 'template “Prints of the yard”' });
   // The grain itself was measured on that print.
-  expect(answer.plan.plan.steps.find((s) => s.treatment === 'grain')?.settings).toMatchObject({
+  expect((answer.plan.plan as PlainPlan).steps.find((s) => s.treatment === 'grain')?.settings).toMatchObject({
     keep: 45,
     luma: Math.round((slide.condition?.measurements.grainLuma ?? 0) * 10) / 10,
   });

@@ -191,9 +191,9 @@ export class ProofBody {
   region!: PlaceBody;
 
   @IsOptional()
-  @IsInt()
-  @Min(0)
-  after?: number;
+  @IsString()
+  @MaxLength(64)
+  node?: string;
 
   @IsOptional()
   @IsBoolean()
@@ -217,6 +217,47 @@ export class ProofBody {
 
   @IsIn(['picture', 'side'])
   lane!: 'picture' | 'side';
+}
+
+/** A point of a stroke, in fractions of the source. */
+export class StrokePointBody {
+  @IsNumber() @Min(-1) @Max(2) x!: number;
+  @IsNumber() @Min(-1) @Max(2) y!: number;
+  @IsNumber() @Min(0) @Max(1) pressure!: number;
+}
+
+/** A stroke of the brush; its size is a share of the source's height. */
+export class StrokeBody {
+  @IsArray()
+  @ArrayMaxSize(10_000)
+  @ValidateNested({ each: true })
+  @Type(() => StrokePointBody)
+  points!: StrokePointBody[];
+
+  @IsNumber() @Min(0.0001) @Max(1) size!: number;
+  @IsNumber() @Min(0) @Max(1) softness!: number;
+  @IsNumber() @Min(0) @Max(1) flow!: number;
+  @IsIn(['add', 'erase']) mode!: 'add' | 'erase';
+}
+
+export class PaintBody {
+  /** Document that is painted on; an empty one when left out. */
+  @IsOptional()
+  @Matches(/^[0-9a-f]{64}$/)
+  base?: string;
+
+  @IsArray()
+  @ArrayMaxSize(1000)
+  @ValidateNested({ each: true })
+  @Type(() => StrokeBody)
+  strokes!: StrokeBody[];
+}
+
+export class SplitBody {
+  /** First frame of the second half, of the item's source. */
+  @IsInt()
+  @Min(1)
+  frame!: number;
 }
 
 export class JobOptionsBody {

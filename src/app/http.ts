@@ -43,7 +43,7 @@ export function assertOwnOrigin(request: Request): void {
     throw new HttpError(403, 'Requests that change something must come from the application itself.');
 }
 
-/** Most levels of objects and lists within one another; plans have six. */
+/** Most levels of objects and lists within one another; plans with forks in forks and masks have some twenty. */
 const DEEPEST = 32;
 
 /** The body's text. @throws HttpError for one that is larger than is read, told or not. */

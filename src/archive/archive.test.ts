@@ -4,7 +4,7 @@ import path from 'node:path';
 import fc from 'fast-check';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { LIKELY } from '../core/condition/report';
-import type { Plan } from '../core/plan/plan';
+import type { Plan } from '../shared/plan';
 import { createCollection, listCollections } from './collections';
 import { inTransaction, openArchive, type Archive } from './database';
 import { checkOriginal } from './fixity';
@@ -20,7 +20,7 @@ import { recoverUploads } from './uploads';
 let held: TestArchive;
 let root = '';
 let a: Archive;
-const plan: Plan = { format: 'wairetic-plan', version: 1, steps: [] };
+const plan: Plan = { format: 'wairetic-plan', version: 2, steps: [] };
 
 beforeAll(async () => {
   held = await TestArchive.open();
@@ -36,9 +36,9 @@ describe('taking in', () => {
     const { id } = await createCollection(a, { name: ' First ', note: ' ' });
     const file = await print('scan.png', 10);
     const result = await takeIn(a, id, file, 'a/b/../scan: of "it".png', 'copy');
-    expect(result).toMatchObject({ ok: true, item: { name: 'scan of it', kind: 'still', state: 'examining' } });
+    expect(result).toMatchObject({ ok: true, items: [{ name: 'scan of it', kind: 'still', state: 'examining' }] });
     if (!result.ok) return;
-    const stored = path.join(a.paths.sources, result.item.source);
+    const stored = path.join(a.paths.sources, result.items[0].source.path);
     expect(readFileSync(stored)).toEqual(readFileSync(file));
     expect(statSync(stored).mode & 0o222).toBe(0);
     expect(await takeIn(a, id, file, 'again.png', 'copy')).toMatchObject({
@@ -68,16 +68,16 @@ describe('taking in', () => {
     const file = await print('heal.png', 12);
     const first = await takeIn(a, id, file, 'heal.png', 'copy');
     if (!first.ok) throw new Error(first.message);
-    const stored = path.join(a.paths.sources, first.item.source);
+    const stored = path.join(a.paths.sources, first.items[0].source.path);
     chmodSync(stored, 0o644);
     writeFileSync(stored, 'damaged');
-    expect((await checkOriginal(a, first.item)).problem).toContain('its checksum differs');
+    expect((await checkOriginal(a, first.items[0].source)).problem).toContain('its checksum differs');
     const again = await takeIn(a, id, file, 'heal.png', 'copy');
     expect(again).toMatchObject({ ok: false, message: expect.stringContaining('it is whole again') as string });
     expect(readFileSync(stored)).toEqual(readFileSync(file));
-    expect((await checkOriginal(a, first.item)).problem).toBe('');
+    expect((await checkOriginal(a, first.items[0].source)).problem).toBe('');
     rmSync(stored);
-    expect((await checkOriginal(a, first.item)).problem).toContain('is gone');
+    expect((await checkOriginal(a, first.items[0].source)).problem).toContain('is gone');
   });
 
   it('refuses what is no file, and its own folder', async () => {
@@ -106,7 +106,7 @@ describe('taking in', () => {
     upload('whole', content, content.length, 0);
     upload('going', content.subarray(0, 20), content.length, 1);
     upload('old', content.subarray(0, 20), content.length, 8);
-    expect(await recoverUploads(a)).toMatchObject([{ ok: true, item: { fileName: 'whole.png' } }]);
+    expect(await recoverUploads(a)).toMatchObject([{ ok: true, items: [{ source: { fileName: 'whole.png' } }] }]);
     expect(readdirSync(a.paths.uploads).sort()).toEqual(['going', 'going.json']);
     expect(await recoverUploads(a)).toEqual([]);
   });

@@ -4,8 +4,17 @@ import * as first from './migrations/first';
 import * as second from './migrations/second';
 import * as third from './migrations/third';
 import * as fourth from './migrations/fourth';
+import * as fifth from './migrations/fifth';
+import * as sixth from './migrations/sixth';
 
-const MIGRATIONS: Record<string, Knex.Migration> = { '001_first': first, '002_second': second, '003_third': third, '004_fourth': fourth };
+const MIGRATIONS: Record<string, Knex.Migration> = {
+  '001_first': first,
+  '002_second': second,
+  '003_third': third,
+  '004_fourth': fourth,
+  '005_fifth': fifth,
+  '006_sixth': sixth,
+};
 
 /** Migrations as objects, which work the same inside bundles and under a plain runner. */
 const migrationSource: Knex.MigrationSource<string> = {

@@ -1,3 +1,4 @@
+import { sameTime } from '../shared/maps/time';
 import { describe, expect, it, vi } from 'vitest';
 import { streamInfo } from '../core/testing/pictures';
 import { planOf, type Step } from '../core/testing/plans';
@@ -28,25 +29,25 @@ describe('a plan described', () => {
   });
 
   it('names a stretch of running time, and says which frames of the source are shown', () => {
-    const { steps, shows } = told(
+    const { steps, time } = told(
       ['trim', { first: 10, last: 59 }],
       ['deinterlace'],
       ['grain', { luma: 3 }, undefined, { first: 20, last: 30 }],
     );
     expect(steps[2].summary).toMatch(/^frames 20 to 30: luma/);
-    expect(shows).toEqual({ first: 10, last: 59 });
-    expect(told(['crop', { left: 9000 }]).shows).toEqual({ first: 0, last: 99 });
+    expect(time).toEqual([{ first: 0, count: 100, start: { num: 10, den: 1 }, step: { num: 1, den: 2 } }]);
+    expect(told(['crop', { left: 9000 }]).time).toEqual(sameTime(100));
   });
 
   it('names a mask in the summary', () => {
-    const area = { shape: 'oval', x: 0, y: 0, width: 0.5, height: 0.5 };
+    const part = { shape: { kind: 'oval', x: 0, y: 0, width: 0.5, height: 0.5 } };
     const { steps } = told(
       ['deinterlace'],
-      ['grain', { luma: 3 }, { areas: [area] }],
-      ['focus', {}, { areas: [area, area], outside: true }],
+      ['grain', { luma: 3 }, { parts: [part] }],
+      ['focus', {}, { parts: [part, part], inverse: true }],
     );
-    expect(steps[1].summary).toMatch(/^inside 1 area: luma/);
-    expect(steps[2].summary).toMatch(/^outside 2 areas: blur/);
+    expect(steps[1].summary).toMatch(/^inside 1 oval: luma/);
+    expect(steps[2].summary).toMatch(/^outside 2 shapes: blur/);
   });
 
   it('names the step that cannot run, keeps describing the others, and gives no places', () => {

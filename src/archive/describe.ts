@@ -1,13 +1,17 @@
 import type { Item } from './types';
 import { measuredStream } from './items';
-import type { StreamInfo } from '../core/picture/picture';
+import { wholeRegion, type StreamInfo } from '../core/picture/picture';
+import { placeBetween } from '../core/graph/graph';
+import { layOut, type Layout } from '../core/graph/layout';
+import { SAME_PLACE, type Place, type Projective } from '../shared/maps/place';
+import { sameTime, type TimeMap } from '../shared/maps/time';
+import type { Mask, ShapeKind } from '../shared/masks/mask';
 import { networkCard } from '../core/networks/model';
-import type { Mask } from '../core/plan/mask';
 import { predictedSeconds, type Pace } from '../core/plan/pace';
-import { frameBefore, placeInOutput, planStreams, planWarnings, readySteps, type Plan, type Span } from '../core/plan/plan';
+import { emptyPlan, isFork, type Branch, type Fork, type Plan, type PlanEntry, type PlanStep, type Span } from '../shared/plan';
+import { planWarnings } from '../core/plan/warnings';
 import { TREATMENTS, treatment } from '../core/treatments/register';
 import { settingSpecs, type SettingSpec } from '../core/treatments/setting';
-import type { Place } from '../core/treatments/treatment';
 
 /** A treatment as the interface needs it. */
 export interface TreatmentInfo {
@@ -40,16 +44,18 @@ export interface StepDescription {
   place?: Place;
 }
 
-/** What each step of a plan makes of an item, and what is wrong. */
+/** What each step, fork and branch of a plan makes of an item, and what is wrong. */
 export interface PlanDescription {
   steps: StepDescription[];
   /** Stream after the last step; the source's when the plan cannot run. */
   output: StreamInfo;
   source: StreamInfo;
-  /** Frames of the source that the output shows. */
-  shows: Span;
+  /** When the output's frames were seen in the source. */
+  time: TimeMap;
   /** Whether the whole plan can run. */
   runs: boolean;
+  /** Where the pixels of the output's first frame lie in the source. */
+  geometry: Projective;
 }
 
 /**
@@ -57,61 +63,119 @@ export interface PlanDescription {
  */
 export function describePlan(item: Item, plan: Plan, machine?: { pace: Pace; cores: number }): PlanDescription {
   const source = measuredStream(item);
-  const warnings = new Map(planWarnings(plan, source).map((w) => [w.step, w.text]));
-  let info = source;
-  let runs = true;
-  const steps = plan.steps.map((step): StepDescription => {
-    const kind = treatment(step.treatment);
-    if (!kind) return { id: step.id, summary: '', problem: 'unknown treatment' };
-    const settings = Object.assign(new kind.settings(), step.settings);
-    try {
-      if (!kind.suits(info))
-        return {
-          id: step.id,
-          summary: 'does not apply here',
-          ...(step.on && { problem: `${kind.name} does not work on this kind of picture.` }),
-        };
-      if (step.on) kind.networks?.(settings, info).forEach(networkCard);
-      const summary = kind.summary(settings, info);
-      const input = info;
-      const effort = (quality: string): number => kind.effort?.(Object.assign(new kind.settings(), settings, { quality }), input) ?? 1;
-      const seconds = machine && predictedSeconds(machine.pace, kind.id, input, machine.cores, effort);
-      const output = kind.output(info, settings);
-      if (step.on) info = output;
-      return {
-        id: step.id,
-        summary: step.on ? `${maskText(step.mask)}${spanText(step.span)}${summary}` : 'off',
-        ...(seconds && { seconds }),
-        ...(warnings.has(step.id) && { warning: warnings.get(step.id) }),
-      };
-    } catch (error) {
-      if (!step.on) return { id: step.id, summary: 'off' };
-      runs = false;
-      return { id: step.id, summary: 'cannot run', problem: (error as Error).message };
-    }
+  const layout = laidOut(plan, source);
+  const warnings = planWarnings(plan, layout);
+  const described = describeEntries(plan.steps, source, machine);
+  const steps = described.steps.map((step): StepDescription => {
+    const warning = warnings.find((w) => w.step === step.id)?.text;
+    return { ...step, ...(warning && { warning }), ...placed(step.id, layout) };
   });
-  if (steps.some((s) => s.problem)) runs = false;
-  const shows = runs ? placeSteps(steps, plan, source) : { first: 0, last: source.frames - 1 };
-  return { steps, output: runs ? info : source, source, shows, runs };
+  const runs = layout !== undefined && !steps.some((s) => s.problem);
+  const output = runs ? layout.output : undefined;
+  return {
+    steps,
+    output: output?.stream ?? source,
+    source,
+    time: output?.time ?? sameTime(source.frames),
+    runs,
+    geometry: output?.geometry(0) ?? SAME_PLACE,
+  };
+}
+
+function laidOut(plan: Plan, source: StreamInfo): Layout | undefined {
+  try {
+    return layOut(plan, source);
+  } catch {
+    return undefined;
+  }
+}
+
+interface Described {
+  steps: StepDescription[];
+  info: StreamInfo;
+}
+
+/** What each entry makes of a stream, those of branches after their fork; what cannot run leaves the stream as it is. */
+function describeEntries(entries: PlanEntry[], from: StreamInfo, machine: { pace: Pace; cores: number } | undefined): Described {
+  let info = from;
+  const steps: StepDescription[] = [];
+  for (const entry of entries) {
+    const made = isFork(entry) ? describeFork(entry, info, machine) : describeStep(entry, info, machine);
+    steps.push(...made.steps);
+    if (entry.on) info = made.info;
+  }
+  return { steps, info };
+}
+
+function describeFork(fork: Fork, from: StreamInfo, machine: { pace: Pace; cores: number } | undefined): Described {
+  const branches = fork.branches.map((branch) => ({ branch, ...describeEntries(branch.steps, from, machine) }));
+  const steps = branches.flatMap(({ branch, steps: own }) => [{ id: branch.id, summary: branchText(branch) }, ...own]);
+  const on = branches.filter(({ branch }) => branch.on);
+  const problem = fork.on ? problemOf(fork, from) : undefined;
+  const summary = fork.on ? `${on.length} of ${branches.length} branches` : 'off';
+  return { steps: [{ id: fork.id, summary, ...(problem && { problem }) }, ...steps], info: on.at(0)?.info ?? from };
+}
+
+/** Why branches cannot be laid over one another; what is wrong within them their steps say. */
+function problemOf(fork: Fork, from: StreamInfo): string | undefined {
+  try {
+    for (const branch of fork.branches) layOut(emptyPlan(branch.on ? branch.steps : []), from);
+  } catch {
+    return undefined;
+  }
+  try {
+    layOut(emptyPlan([fork]), from);
+    return undefined;
+  } catch (error) {
+    return (error as Error).message;
+  }
+}
+
+function describeStep(step: PlanStep, info: StreamInfo, machine: { pace: Pace; cores: number } | undefined): Described {
+  const kind = treatment(step.treatment);
+  if (!kind) return { steps: [{ id: step.id, summary: '', problem: 'unknown treatment' }], info };
+  const settings = Object.assign(new kind.settings(), step.settings);
+  try {
+    if (!kind.suits(info)) {
+      const problem = `${kind.name} does not work on this kind of picture.`;
+      return { steps: [{ id: step.id, summary: 'does not apply here', ...(step.on && { problem }) }], info };
+    }
+    if (step.on) kind.networks?.(settings, info).forEach(networkCard);
+    const summary = kind.summary(settings, info);
+    const effort = (quality: string): number => kind.effort?.(Object.assign(new kind.settings(), settings, { quality }), info) ?? 1;
+    const seconds = machine && predictedSeconds(machine.pace, kind.id, info, machine.cores, effort);
+    const text = step.on ? `${maskText(step.mask)}${spanText(step.span)}${summary}` : 'off';
+    return { steps: [{ id: step.id, summary: text, ...(seconds && { seconds }) }], info: kind.output(info, settings) };
+  } catch (error) {
+    if (!step.on) return { steps: [{ id: step.id, summary: 'off' }], info };
+    return { steps: [{ id: step.id, summary: 'cannot run', problem: (error as Error).message }], info };
+  }
 }
 
 /** Stands before the summary: that a step works in a part only must never be cut off. */
-const maskText = (mask: Mask | undefined): string =>
-  mask ? `${mask.outside ? 'outside' : 'inside'} ${mask.areas.length} ${mask.areas.length === 1 ? 'area' : 'areas'}: ` : '';
+const maskText = (mask: Mask | undefined): string => (mask ? `${mask.inverse ? 'outside' : 'inside'} ${partsText(mask)}: ` : '');
+
+const partsText = ({ parts }: Mask): string => (parts.length === 1 ? `1 ${SHAPE_WORDS[parts[0].shape.kind]}` : `${parts.length} shapes`);
+
+const SHAPE_WORDS: Record<ShapeKind, string> = {
+  oval: 'oval',
+  box: 'box',
+  polygon: 'polygon',
+  straight: 'gradient',
+  radial: 'gradient',
+  painted: 'painted area',
+};
 
 const spanText = (span: Span | undefined): string => (span ? `frames ${span.first} to ${span.last}: ` : '');
 
-/** Adds the places to the steps. @returns the frames of the source that the output shows. */
-function placeSteps(steps: StepDescription[], plan: Plan, source: StreamInfo): Span {
-  const ready = readySteps(plan);
-  const streams = planStreams(ready, source);
-  const output = streams[streams.length - 1];
-  for (const step of steps) {
-    const index = ready.findIndex((r) => r.id === step.id);
-    if (index < 0) continue;
-    const { x, y, width, height } = placeInOutput(ready, streams, index);
-    step.place = { x: x / output.width, y: y / output.height, width: width / output.width, height: height / output.height };
-  }
-  const at = (n: number): number => frameBefore(ready, streams, n, ready.length, 0);
-  return { first: at(0), last: at(output.frames - 1) };
+const branchText = ({ mask, span, opacity, on }: Branch): string =>
+  on ? `${maskText(mask)}${spanText(span)}${opacity} %${mask || span ? '' : ', everywhere'}` : 'off';
+
+/** Where a step's frame lies in the plan's output, and in the source. */
+function placed(id: string, layout: Layout | undefined): Pick<StepDescription, 'place'> {
+  const input = layout?.nodes.get(id)?.inputs[0];
+  if (!layout || !input) return {};
+  const { stream } = layout.output;
+  const { x, y, width, height } = placeBetween(input, 0, layout.output, 0, wholeRegion(input.stream));
+  return { place: { x: x / stream.width, y: y / stream.height, width: width / stream.width, height: height / stream.height } };
 }

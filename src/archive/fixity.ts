@@ -1,9 +1,11 @@
 import { readdir } from 'node:fs/promises';
 import path from 'node:path';
+import type { Knex } from 'knex';
 import { sha256File } from '../media/checksum';
 import { now, type Archive } from './database';
 import { listDeliveries } from './deliveries';
 import { inside } from './paths';
+import type { Source } from './types';
 
 /** Something that is kept, held against the checksum it had. */
 export interface FixityResult {
@@ -24,15 +26,15 @@ async function problemOf(file: string, sha256: string): Promise<string> {
 }
 
 /** Notes when an original was checked and what was found. */
-export async function noteFixity({ db }: Archive, itemId: string, problem: string): Promise<void> {
-  await db('items').where({ id: itemId }).update({ checked: now(), problem });
+export async function noteFixity({ db }: Archive, sourceId: string, problem: string): Promise<void> {
+  await db('sources').where({ id: sourceId }).update({ checked: now(), problem });
 }
 
 /** Holds an original against its checksum, and keeps what was found. */
-export async function checkOriginal(a: Archive, item: { id: string; name: string; source: string; sha256: string }): Promise<FixityResult> {
-  const problem = await problemOf(inside(a.paths.sources, item.source), item.sha256);
-  await noteFixity(a, item.id, problem);
-  return { id: item.id, name: item.name, problem };
+export async function checkOriginal(a: Archive, { id, path: place, fileName, sha256 }: Source): Promise<FixityResult> {
+  const problem = await problemOf(inside(a.paths.sources, place), sha256);
+  await noteFixity(a, id, problem);
+  return { id, name: fileName, problem };
 }
 
 /** Holds a delivery's files against their checksums, and keeps what was found. */
@@ -49,12 +51,14 @@ export async function checkDelivery(a: Archive, id: string): Promise<FixityResul
   return { id, name: delivery.itemName, problem };
 }
 
+const listSources = async (rows: Knex.QueryBuilder): Promise<Source[]> =>
+  await rows.select('id', 'path', 'file_name as fileName', 'sha256', 'bytes');
+
 /** Checks all originals and deliveries; `told` hears of each as it is done. */
 export async function checkAll(a: Archive, told: (result: FixityResult) => void, signal?: AbortSignal): Promise<void> {
-  const items = (await a.db('items').select('id', 'name', 'source', 'sha256').orderBy('created')) as Parameters<typeof checkOriginal>[1][];
-  for (const item of items) {
+  for (const source of await listSources(a.db('sources').orderBy('created'))) {
     if (signal?.aborted) return;
-    told(await checkOriginal(a, item));
+    told(await checkOriginal(a, source));
   }
   for (const { id } of await listDeliveries(a)) {
     if (signal?.aborted) return;
@@ -71,8 +75,8 @@ export async function checkNext(a: Archive, time = Date.now()): Promise<FixityRe
       .db(table)
       .where((q) => void q.where('checked', '<', due).orWhere((fresh) => void fresh.whereNull('checked').where('created', '<', due)))
       .orderBy('checked');
-  const item = (await stale('items').first()) as Parameters<typeof checkOriginal>[1] | undefined;
-  if (item) return checkOriginal(a, item);
+  const [source] = await listSources(stale('sources').limit(1));
+  if (source) return checkOriginal(a, source);
   const delivery = (await stale('deliveries').first()) as { id: string } | undefined;
   return delivery && checkDelivery(a, delivery.id);
 }

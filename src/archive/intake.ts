@@ -1,23 +1,26 @@
 import { randomUUID } from 'node:crypto';
 import { chmod, copyFile, mkdir, readdir, realpath, rename, rm, stat, unlink, writeFile } from 'node:fs/promises';
 import path from 'node:path';
+import type { Knex } from 'knex';
 import { sha256File } from '../media/checksum';
-import { probe } from '../media/probe';
+import { partName } from '../media/part';
+import { probeParts } from '../media/probe';
 import { MediaError } from '../media/tools';
-import { now, type Archive } from './database';
-import { findBySum, indexJson, indexPath, insertItem } from './items';
+import { inTransaction, now, type Archive } from './database';
+import { findBySum, indexJson, itemOfSum, indexPath, insertItem } from './items';
 import { noteFixity } from './fixity';
 import { inside, safeName, withoutFolders } from './paths';
-import type { Item } from './types';
+import type { Item, Source } from './types';
 
-export type IntakeResult = { ok: true; item: Item } | { ok: false; fileName: string; message: string };
+export type IntakeResult = { ok: true; items: Item[] } | { ok: false; fileName: string; message: string };
 
 /**
  * Takes one file into a collection: checksum, facts, original put away read-only. The file at `from` is moved when it
  * is an upload and copied when it lies elsewhere on this machine.
  *
  * @param expected a checksum the sender named; another one means the file was damaged on its way.
- * @returns the new item, or in words why there is none; the batch a file belongs to goes on.
+ * @returns the new items: one, or one for each page or picture stream of a file with several; or in words why there is none. The batch a
+ * file belongs to goes on.
  */
 export async function takeIn(
   a: Archive,
@@ -38,42 +41,54 @@ export async function takeIn(
       throw new MediaError('The file arrived damaged: its checksum is not the one announced. Send it again.');
     const twin = await findBySum(a, collectionId, sha256);
     if (twin) {
-      const healed = await putAway(inside(a.paths.sources, twin.source), from, how, sha256);
-      if (healed) await noteFixity(a, twin.id, '');
+      const healed = await putAway(inside(a.paths.sources, twin.source.path), from, how, sha256);
+      if (healed) await noteFixity(a, twin.source.id, '');
       const also = healed ? ' What was kept of it had been damaged or lost; it is whole again.' : '';
       throw new MediaError(`The same file is in this collection already, as "${twin.name}".${also}`);
     }
-    const { facts, index } = await probe(from);
-    const item: Item = {
-      id: randomUUID(),
-      collectionId,
-      name: name.replace(/\.[^.]+$/, '').trim() || name,
-      fileName: name,
-      kind: facts.kind,
-      source: path.join(sha256.slice(0, 2), sha256, name),
-      sha256,
-      bytes: size,
-      facts,
-      condition: null,
-      state: 'examining',
-      message: '',
-      created: now(),
-    };
-    if (await putAway(inside(a.paths.sources, item.source), from, how, sha256))
-      item.facts.notes.push('what another collection kept of it had been damaged and was replaced');
-    if (index) await writeFile(indexPath(a, item), indexJson(index));
-    await insertItem(a, item);
-    return { ok: true, item };
+    const probed = await probeParts(from);
+    const source: Source = { id: randomUUID(), path: path.join(sha256.slice(0, 2), sha256, name), fileName: name, sha256, bytes: size };
+    const mended = await putAway(inside(a.paths.sources, source.path), from, how, sha256);
+    const title = name.replace(/\.[^.]+$/, '').trim() || name;
+    const created = now();
+    const items = probed.map(({ facts }): Item => {
+      if (mended) facts.notes.push('what another collection kept of it had been damaged and was replaced');
+      const part = partName(facts.part ?? {});
+      return {
+        id: randomUUID(),
+        collectionId,
+        name: part ? `${title}, ${part}` : title,
+        source,
+        kind: facts.kind,
+        facts,
+        condition: null,
+        state: 'examining',
+        message: '',
+        created,
+      };
+    });
+    for (const [n, { index }] of probed.entries()) if (index) await writeFile(indexPath(a, items[n]), indexJson(index));
+    await inTransaction(a.db, async (trx) => {
+      // Several may bring the same file at once.
+      if (await itemOfSum(trx, collectionId, sha256)) throw new MediaError('The same file is in this collection already.');
+      const known = await keepSource(trx, source);
+      for (const item of items) await insertItem(trx, { ...item, source: known });
+    });
+    return { ok: true, items };
   } catch (error) {
     if (how === 'move') await rm(from, { force: true });
-    const message =
-      error instanceof MediaError
-        ? error.message
-        : (error as Error).message.includes('UNIQUE')
-          ? 'The same file is in this collection already.'
-          : `Taking it in failed: ${withoutFolders((error as Error).message)}`;
+    const message = error instanceof MediaError ? error.message : `Taking it in failed: ${withoutFolders((error as Error).message)}`;
     return { ok: false, fileName: name, message };
   }
+}
+
+/** Keeps what is known of a file; another collection may have brought it already. */
+async function keepSource(db: Knex, source: Source): Promise<Source> {
+  const { id, path: place, fileName: file_name, sha256, bytes } = source;
+  const known = await db('sources').where({ path: place }).first<{ id: string } | undefined>('id');
+  if (known) return { ...source, id: known.id };
+  await db('sources').insert({ id, path: place, file_name, sha256, bytes, created: now() });
+  return source;
 }
 
 /** Ending of files that are on their way to their place. */

@@ -1,81 +1,92 @@
 import { readFile } from 'node:fs/promises';
 import path from 'node:path';
-import type { ScanReading } from '../core/condition/examine';
+import type { Knex } from 'knex';
 import type { ConditionReport } from '../core/condition/report';
 import type { StreamInfo } from '../core/picture/picture';
 import type { MediaFacts } from '../media/facts';
 import { readFrameIndex, type FrameIndex } from '../media/frameIndex';
 import type { Probed } from '../media/probe';
+import { cutIndex, partKey } from '../media/part';
 import type { Archive } from './database';
+import { withMeasured } from './measured';
 import { inside } from './paths';
 import type { FoundItem, Item, ItemState } from './types';
 
+/** A row of items with its source's. */
 interface ItemRow {
   id: string;
   collection_id: string;
   name: string;
-  file_name: string;
   kind: 'still' | 'moving';
-  source: string;
-  sha256: string;
-  bytes: number;
   facts: string;
   condition: string | null;
   state: ItemState;
   message: string;
   created: string;
+  source_id: string;
+  path: string;
+  file_name: string;
+  sha256: string;
+  bytes: number;
 }
 
-function fromRow(row: ItemRow): Item {
-  return {
-    id: row.id,
-    collectionId: row.collection_id,
-    name: row.name,
-    fileName: row.file_name,
-    kind: row.kind,
-    source: row.source,
-    sha256: row.sha256,
-    bytes: row.bytes,
-    facts: JSON.parse(row.facts) as MediaFacts,
-    condition: row.condition ? (JSON.parse(row.condition) as ConditionReport) : null,
-    state: row.state,
-    message: row.message,
-    created: row.created,
-  };
+const fromRow = (row: ItemRow): Item => ({
+  id: row.id,
+  collectionId: row.collection_id,
+  name: row.name,
+  source: { id: row.source_id, path: row.path, fileName: row.file_name, sha256: row.sha256, bytes: row.bytes },
+  kind: row.kind,
+  facts: JSON.parse(row.facts) as MediaFacts,
+  condition: row.condition ? (JSON.parse(row.condition) as ConditionReport) : null,
+  state: row.state,
+  message: row.message,
+  created: row.created,
+});
+
+const joined = (db: Knex): Knex.QueryBuilder =>
+  db('items as i').join('sources as s', 's.id', 'i.source_id').select('i.*', 's.path', 's.file_name', 's.sha256', 's.bytes');
+
+/** What is kept of an item beside its source. */
+const columnsOf = (item: Item): Record<string, unknown> => ({
+  name: item.name,
+  kind: item.kind,
+  part: JSON.stringify(item.facts.part ?? {}),
+  facts: JSON.stringify(item.facts),
+  condition: item.condition && JSON.stringify(item.condition),
+  state: item.state,
+  message: item.message,
+});
+
+/** Adds an item of a source that is known already. */
+export async function insertItem(db: Knex, item: Item): Promise<void> {
+  const { id, collectionId, source, created } = item;
+  await db('items').insert({ id, collection_id: collectionId, source_id: source.id, created, ...columnsOf(item) });
 }
 
-export async function insertItem({ db }: Archive, item: Item): Promise<void> {
-  await db('items').insert({
-    id: item.id,
-    collection_id: item.collectionId,
-    name: item.name,
-    file_name: item.fileName,
-    kind: item.kind,
-    source: item.source,
-    sha256: item.sha256,
-    bytes: item.bytes,
-    facts: JSON.stringify(item.facts),
-    condition: item.condition && JSON.stringify(item.condition),
-    state: item.state,
-    message: item.message,
-    created: item.created,
-  });
+/** Keeps what an item has become: another part of its source, another name. */
+export async function updateItem(db: Knex, item: Item): Promise<void> {
+  await db('items').where({ id: item.id }).update(columnsOf(item));
 }
 
 export async function findItem({ db }: Archive, id: string): Promise<Item | undefined> {
-  const row = (await db('items').where({ id }).first()) as ItemRow | undefined;
+  const row = (await joined(db).where('i.id', id).first()) as ItemRow | undefined;
   return row && fromRow(row);
 }
 
-export async function findBySum({ db }: Archive, collectionId: string, sha256: string): Promise<Item | undefined> {
-  const row = (await db('items').where({ collection_id: collectionId, sha256 }).first()) as ItemRow | undefined;
+/** The first item of a file in a collection. */
+export const findBySum = ({ db }: Archive, collectionId: string, sha256: string): Promise<Item | undefined> =>
+  itemOfSum(db, collectionId, sha256);
+
+/** The same within a transaction. */
+export async function itemOfSum(db: Knex, collectionId: string, sha256: string): Promise<Item | undefined> {
+  const row = (await joined(db).where({ collection_id: collectionId, sha256 }).orderBy('i.created').first()) as ItemRow | undefined;
   return row && fromRow(row);
 }
 
 export async function listItems({ db }: Archive, collectionId: string): Promise<Item[]> {
-  const rows = (await db('items')
+  const rows = (await joined(db)
     .where({ collection_id: collectionId })
-    .orderBy([{ column: 'created' }, { column: 'id' }])) as ItemRow[];
+    .orderBy([{ column: 'i.created' }, { column: 'i.rowid' }])) as ItemRow[];
   return rows.map(fromRow);
 }
 
@@ -94,7 +105,7 @@ export async function unexamined({ db }: Archive): Promise<string[]> {
   return (await db('items').where({ state: 'examining' }).orderBy('created').pluck('id')) as string[];
 }
 
-export const sourcePath = ({ paths }: Archive, item: Item): string => inside(paths.sources, item.source);
+export const sourcePath = ({ paths }: Archive, item: Item): string => inside(paths.sources, item.source.path);
 
 export const thumbnailPath = ({ paths }: Archive, item: Item): string => path.join(paths.derived, `${item.id}.jpg`);
 
@@ -129,19 +140,24 @@ export async function probedItem(a: Archive, item: Item): Promise<Probed> {
       map: stored.map && Int32Array.from(stored.map),
     };
   } catch {
-    index = await readFrameIndex(sourcePath(a, item), item.facts.timeBase ?? '1/1000', [item.facts.stream.rate]);
+    index = await readIndexAnew(a, item);
   }
   return { facts: item.facts, index };
 }
 
+async function readIndexAnew(a: Archive, item: Item): Promise<FrameIndex> {
+  const { timeBase = '1/1000', stream: info, part } = item.facts;
+  const { stream, frames } = part ?? {};
+  const index = await readFrameIndex(sourcePath(a, item), timeBase, [info.rate], stream);
+  return frames ? cutIndex(index, frames.first, frames.last) : index;
+}
+
+/** Names an item's pictures among all others: its file, and the part of it that it is. */
+export const pictureKey = ({ source, facts }: Item): string => `${source.sha256}${partKey(facts.part)}`;
+
 /** The item's stream as it was measured to be, where that is surer than its tags. */
 export function measuredStream(item: Item): StreamInfo {
   return withMeasured(item.facts.stream, item.condition?.measurements);
-}
-
-export function withMeasured(stream: StreamInfo, m: ScanReading | undefined): StreamInfo {
-  if (!m || m.scan === 'still' || m.scan === 'unknown' || m.scanConfidence < 0.6) return stream;
-  return { ...stream, fieldOrder: m.scan === 'progressive' ? 'progressive' : m.fieldOrder };
 }
 
 /** Items told of a search. */

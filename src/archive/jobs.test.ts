@@ -1,7 +1,7 @@
 import { mkdirSync, writeFileSync } from 'node:fs';
 import path from 'node:path';
 import { afterAll, beforeAll, beforeEach, describe, expect, it } from 'vitest';
-import type { Plan } from '../core/plan/plan';
+import type { Plan } from '../shared/plan';
 import { createCollection } from './collections';
 import type { Archive } from './database';
 import { listDeliveries, NoLongerHeld, recordDelivery } from './deliveries';
@@ -31,7 +31,7 @@ import { DEFAULT_JOB_OPTIONS, type Item } from './types';
 
 let held: TestArchive;
 let a: Archive;
-const plan: Plan = { format: 'wairetic-plan', version: 1, steps: [] };
+const plan: Plan = { format: 'wairetic-plan', version: 2, steps: [] };
 
 beforeAll(async () => {
   held = await TestArchive.open();

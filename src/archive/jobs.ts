@@ -1,6 +1,6 @@
 import { randomUUID } from 'node:crypto';
 import type { Knex } from 'knex';
-import type { Plan } from '../core/plan/plan';
+import type { Plan } from '../shared/plan';
 import { type Archive, inTransaction, now } from './database';
 import { GOING, type Job, type JobOptions, type JobProgress, type JobState, type Segment } from './types';
 

@@ -14,6 +14,8 @@ export interface ArchivePaths {
   uploads: string;
   /** Pieces of running jobs. */
   work: string;
+  /** Hand work, by checksum; never changed once written. */
+  marks: string;
   /** What is handed over. */
   deliveries: string;
 }
@@ -27,9 +29,11 @@ export function archivePaths(root = process.env.WAIRETIC_HOME ?? path.join(appli
     derived: at('derived'),
     uploads: at('uploads'),
     work: at('work'),
+    marks: at('marks'),
     deliveries: at('deliveries'),
   };
-  for (const dir of [paths.sources, paths.derived, paths.uploads, paths.work, paths.deliveries]) mkdirSync(dir, { recursive: true });
+  for (const dir of [paths.sources, paths.derived, paths.uploads, paths.work, paths.marks, paths.deliveries])
+    mkdirSync(dir, { recursive: true });
   return paths;
 }
 

@@ -1,5 +1,6 @@
 import type { Knex } from 'knex';
-import { stamped, type Plan } from '../core/plan/plan';
+import type { Plan } from '../shared/plan';
+import { stamped } from '../core/plan/plan';
 import { type Archive, inTransaction, now } from './database';
 import type { PlanHistory, PlanVersion } from './types';
 
@@ -61,18 +62,20 @@ export async function planHistory({ db }: Archive, itemId: string): Promise<Plan
  * Keeps a plan, stamped with the treatments' versions, as a new version and makes it the present one; a plan that is the same as
  * the present one is not kept twice.
  */
-export async function savePlan(a: Archive, itemId: string, plan: Plan, change: string): Promise<PlanVersion> {
-  return inTransaction(a.db, async (trx) => {
-    const { current } = await placesOf(trx, itemId);
-    const present = await versionRow(trx, itemId, current);
-    const text = JSON.stringify(stamped(plan));
-    if (present?.plan === text) return fromRow(present);
-    const { last } = (await trx('plans').where({ item_id: itemId }).max('version as last').first()) as { last: number | null };
-    const row: PlanRow = { version: (last ?? 0) + 1, parent: present?.version ?? null, name: '', plan: text, change, created: now() };
-    await trx('plans').insert({ item_id: itemId, ...row });
-    await trx('items').where({ id: itemId }).update({ plan_version: row.version, plan_tip: row.version });
-    return fromRow(row);
-  });
+export const savePlan = (a: Archive, itemId: string, plan: Plan, change: string): Promise<PlanVersion> =>
+  inTransaction(a.db, (trx) => savePlanIn(trx, itemId, plan, change));
+
+/** The same within a transaction. */
+export async function savePlanIn(trx: Knex, itemId: string, plan: Plan, change: string): Promise<PlanVersion> {
+  const { current } = await placesOf(trx, itemId);
+  const present = await versionRow(trx, itemId, current);
+  const text = JSON.stringify(stamped(plan));
+  if (present?.plan === text) return fromRow(present);
+  const { last } = (await trx('plans').where({ item_id: itemId }).max('version as last').first()) as { last: number | null };
+  const row: PlanRow = { version: (last ?? 0) + 1, parent: present?.version ?? null, name: '', plan: text, change, created: now() };
+  await trx('plans').insert({ item_id: itemId, ...row });
+  await trx('items').where({ id: itemId }).update({ plan_version: row.version, plan_tip: row.version });
+  return fromRow(row);
 }
 
 /**

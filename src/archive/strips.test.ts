@@ -1,10 +1,12 @@
 import { describe, expect, it } from 'vitest';
-import type { Plan } from '../core/plan/plan';
+import type { PlainPlan } from '../shared/plan';
+import { streamInfo } from '../core/testing/pictures';
 import { readStrip } from './strips';
 
-const plan: Plan = {
+const source = streamInfo({});
+const plan: PlainPlan = {
   format: 'wairetic-plan',
-  version: 1,
+  version: 2,
   steps: [
     { id: 'a', treatment: 'grain', on: true, settings: { luma: 4 } },
     { id: 'b', treatment: 'regrain', on: true, settings: {} },
@@ -12,17 +14,20 @@ const plan: Plan = {
 };
 const region = { x: 0.2, y: 0.2, width: 0.3, height: 0.3 };
 const strip = (...lumas: unknown[]) =>
-  readStrip({
-    plan,
-    step: 'a',
-    about: 'Grain: Luma',
-    frame: 7,
-    region,
-    candidates: lumas.map((luma) => ({
-      label: `luma ${String(luma)}`,
-      step: { ...plan.steps[0], settings: { luma } },
-    })),
-  });
+  readStrip(
+    {
+      plan,
+      step: 'a',
+      about: 'Grain: Luma',
+      frame: 7,
+      region,
+      candidates: lumas.map((luma) => ({
+        label: `luma ${String(luma)}`,
+        step: { ...plan.steps[0], settings: { luma } },
+      })),
+    },
+    source,
+  );
 
 describe('readStrip', () => {
   it('takes two to four candidates, each in the place of the step', () => {
@@ -38,12 +43,12 @@ describe('readStrip', () => {
 
   it('refuses settings out of bounds and steps that are not there', () => {
     expect(() => strip(2, 800)).toThrow('Luma must lie between');
-    expect(() => readStrip({ ...strip(1, 2), step: 'c' })).toThrow('not in the plan');
+    expect(() => readStrip({ ...strip(1, 2), step: 'c' }, source)).toThrow('not in the plan');
   });
 
   it('takes another treatment for the same fault', () => {
     const other = { label: 'Focus', step: { id: 'x', treatment: 'focus', on: true, settings: {} } };
-    const { candidates } = readStrip({ ...strip(2, 3), candidates: [strip(2, 3).candidates[0], other] });
+    const { candidates } = readStrip({ ...strip(2, 3), candidates: [strip(2, 3).candidates[0], other] }, source);
     expect(candidates[1].step).toMatchObject({ id: 'a', treatment: 'focus' });
   });
 });

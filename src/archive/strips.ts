@@ -1,5 +1,7 @@
 import { randomUUID } from 'node:crypto';
-import { readPlan } from '../core/plan/plan';
+import type { StreamInfo } from '../core/picture/picture';
+import { mapSteps, stepOf, type PlanStep } from '../shared/plan';
+import { readPlan } from '../core/plan/read';
 import { PlanError } from '../core/treatments/treatment';
 import { type Archive, inTransaction, now } from './database';
 import type { Strip, StripContent, StripFigures } from './types';
@@ -28,16 +30,18 @@ const fromRow = (row: StripRow): Strip => ({
  * A strip from what a request holds.
  * @throws PlanError where a candidate's step is no step, or there are too few or too many of them.
  */
-export function readStrip(given: Pick<StripContent, 'plan' | 'step' | 'about' | 'frame' | 'region' | 'candidates'>): StripContent {
-  const plan = readPlan(given.plan);
-  const at = plan.steps.findIndex((s) => s.id === given.step);
-  if (at < 0) throw new PlanError('The step the strip is about is not in the plan.');
+export function readStrip(
+  given: Pick<StripContent, 'plan' | 'step' | 'about' | 'frame' | 'region' | 'candidates'>,
+  source: StreamInfo,
+): StripContent {
+  const plan = readPlan(given.plan, source);
+  if (!stepOf(plan, given.step)) throw new PlanError('The step the strip is about is not in the plan.');
   const { length } = given.candidates;
   if (length < FEWEST || length > MAX_CANDIDATES)
     throw new PlanError(`A test strip shows ${FEWEST} to ${MAX_CANDIDATES} candidates, not ${length}.`);
   const candidates = given.candidates.map(({ label, step }) => {
-    const { steps } = readPlan({ ...plan, steps: plan.steps.with(at, { ...step, id: given.step }) });
-    return { label: label.slice(0, 80), step: steps[at] };
+    const tried = mapSteps(plan, (s) => (s.id === given.step ? { ...step, id: given.step } : s));
+    return { label: label.slice(0, 80), step: stepOf(readPlan(tried), given.step) as PlanStep };
   });
   return { plan, step: given.step, about: given.about, frame: given.frame, region: given.region, candidates, chosen: null };
 }

@@ -4,7 +4,9 @@ import path from 'node:path';
 import sharp from 'sharp';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { templateOf } from '../core/plan/template';
+import type { PlainPlan } from '../shared/plan';
 import { proposePlan } from '../core/plan/plan';
+import { streamInfo } from '../core/testing/pictures';
 import { planOf } from '../core/testing/plans';
 import { reportOf } from '../core/testing/reports';
 import { createCollection } from './collections';
@@ -30,11 +32,12 @@ async function itemOf(collection: string, name: string, grainLuma?: number): Pro
     .toFile(file);
   const taken = await takeIn(a, collection, file, name, 'copy');
   if (!taken.ok) throw new Error(taken.message);
-  if (grainLuma === undefined) return taken.item;
+  const [item] = taken.items;
+  if (grainLuma === undefined) return item;
   const report = reportOf({ scan: 'still', grainLuma });
-  await saveCondition(a, taken.item.id, report);
-  await savePlan(a, taken.item.id, proposePlan(report, measuredStream(taken.item)), 'proposed');
-  return (await findItem(a, taken.item.id)) as Item;
+  await saveCondition(a, item.id, report);
+  await savePlan(a, item.id, proposePlan(report, measuredStream(item)), 'proposed');
+  return (await findItem(a, item.id)) as Item;
 }
 
 beforeAll(async () => {
@@ -71,7 +74,7 @@ describe('templates', () => {
     expect(await applyTemplate(a, template, [print, other])).toBe(1);
     const { versions, current } = await planHistory(a, print.id);
     expect([current, versions[1].change]).toEqual([2, 'template “Ours”']);
-    expect(versions[1].plan.steps[0].settings).toMatchObject({ keep: 40, luma: 5 });
+    expect((versions[1].plan as PlainPlan).steps[0].settings).toMatchObject({ keep: 40, luma: 5 });
     // A second time nothing changes.
     expect(await applyTemplate(a, template, [print])).toBe(0);
   });
@@ -93,7 +96,11 @@ describe('test strips', () => {
     const [step] = plan.steps;
     const candidates = [2, 5].map((luma) => ({ label: `luma ${luma}`, step: { ...step, settings: { ...step.settings, luma } } }));
     const region = { x: 0, y: 0, width: 1, height: 1 };
-    const strip = await saveStrip(a, print.id, readStrip({ plan, step: step.id, about: 'Grain', frame: 0, region, candidates }));
+    const strip = await saveStrip(
+      a,
+      print.id,
+      readStrip({ plan, step: step.id, about: 'Grain', frame: 0, region, candidates }, streamInfo({})),
+    );
     const figures = [0.5, 0.2].map((noise) => ({ seconds: 0.1, edges: null, noise, invented: 0 }));
     await updateStrip(a, print.id, strip.id, { figures });
     await updateStrip(a, print.id, strip.id, { chosen: 1 });

@@ -37,6 +37,6 @@ export class TestArchive {
     const name = `p${shade}.png`;
     const result = await takeIn(this.archive, collection, await this.print(name, shade), name, 'copy');
     if (!result.ok) throw new Error(result.message);
-    return result.item;
+    return result.items[0];
   }
 }

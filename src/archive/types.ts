@@ -1,8 +1,8 @@
 import type { ConditionReport } from '../core/condition/report';
 import type { TraceId, TraceKind, Traces } from '../core/condition/traces';
-import type { Plan, PlanStep } from '../core/plan/plan';
+import type { Plan, PlanStep } from '../shared/plan';
 import type { PlanTemplate } from '../core/plan/template';
-import type { Place } from '../core/treatments/treatment';
+import type { Place } from '../shared/maps/place';
 import type { MediaFacts } from '../media/facts';
 
 export interface Collection {
@@ -22,16 +22,24 @@ export interface CollectionSummary extends Collection {
 
 export type ItemState = 'examining' | 'ready' | 'failed';
 
+/** A file as it came, kept untouched. */
+export interface Source {
+  id: string;
+  /** Inside the archive's sources. */
+  path: string;
+  fileName: string;
+  sha256: string;
+  bytes: number;
+}
+
+/** A picture or a film that is worked on: a source, or a part of one. */
 export interface Item {
   id: string;
   collectionId: string;
   name: string;
-  fileName: string;
+  source: Source;
   kind: 'still' | 'moving';
-  /** Path of the original, inside the archive's sources. */
-  source: string;
-  sha256: string;
-  bytes: number;
+  /** Of the part, which they name. */
   facts: MediaFacts;
   condition: ConditionReport | null;
   state: ItemState;

@@ -1,11 +1,15 @@
 import { readFile } from 'node:fs/promises';
 import { parseArgs } from 'node:util';
-import { withMeasured } from '../archive/items';
+import { withMeasured } from '../archive/measured';
 import { examine, examineFields } from '../core/condition/examine';
 import { applicationRoot } from '../core/kernels/wasm';
 import type { StreamInfo } from '../core/picture/picture';
 import { isSaid } from '../core/errors';
-import { planWarnings, proposePlan, readPlan, withQuality, type Plan } from '../core/plan/plan';
+import { layOut } from '../core/graph/layout';
+import type { Plan } from '../shared/plan';
+import { proposePlan, withQuality } from '../core/plan/plan';
+import { readPlan } from '../core/plan/read';
+import { planWarnings } from '../core/plan/warnings';
 import { PlanError } from '../core/treatments/treatment';
 import { sha256File } from '../media/checksum';
 import { openSource } from '../media/openSource';
@@ -68,7 +72,8 @@ function inQuality(plan: Plan, quality: string | undefined): Plan {
   return withQuality(plan, quality);
 }
 
-async function readPlanFile(name: string): Promise<Plan> {
+/** The plan of a file as JSON that was looked over; its masks wait for the source. */
+async function readPlanFile(name: string): Promise<unknown> {
   let text: string;
   try {
     text = name === '-' ? await readStandardInput() : await readFile(name, 'utf8');
@@ -76,7 +81,9 @@ async function readPlanFile(name: string): Promise<Plan> {
     throw new UsageError(`the plan ${name} cannot be read`);
   }
   try {
-    return readPlan(JSON.parse(text));
+    const given: unknown = JSON.parse(text);
+    readPlan(given);
+    return given;
   } catch (error) {
     if (error instanceof SyntaxError) throw new PlanError(`${name} is not JSON: ${error.message}.`);
     throw error;
@@ -114,7 +121,8 @@ async function givenPlan(file: string, name: string): Promise<Treatable> {
   const probed = await probe(file);
   const source = await openSource(file, file, probed);
   try {
-    return { probed, info: withMeasured(probed.facts.stream, await examineFields(source)), plan };
+    const info = withMeasured(probed.facts.stream, await examineFields(source));
+    return { probed, info, plan: readPlan(plan, info) };
   } finally {
     source.close?.();
   }
@@ -127,7 +135,7 @@ async function treat(
   if (!options.plan || !options.out) throw new UsageError('treat needs --plan and --out');
   const { probed, info, plan: given } = options.plan === 'measured' ? await measuredPlan(file) : await givenPlan(file, options.plan);
   const plan = inQuality(given, options.quality);
-  for (const { text } of planWarnings(plan, info)) process.stderr.write(`wairetic: ${text}\n`);
+  for (const { text } of planWarnings(plan, layOut(plan, info))) process.stderr.write(`wairetic: ${text}\n`);
   const stop = new AbortController();
   process.once('SIGINT', () => stop.abort());
   const shown = process.stderr.isTTY;

@@ -1,5 +1,5 @@
 import { describe, expect, it } from 'vitest';
-import { readPlan } from '../core/plan/plan';
+import { readPlan } from '../core/plan/read';
 import { streamInfo } from '../core/testing/pictures';
 import { conditionText, factsText, planText } from './text';
 
@@ -51,7 +51,7 @@ describe('text for a terminal', () => {
     );
     const plan = readPlan({
       format: 'wairetic-plan',
-      version: 1,
+      version: 2,
       steps: [
         { treatment: 'grain', on: false, settings: {} },
         { treatment: 'upscale', on: true, settings: { target: '1080p' } },

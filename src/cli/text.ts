@@ -1,6 +1,7 @@
 import type { ConditionReport } from '../core/condition/report';
 import { displayWidth, ratio, reduceRational, type StreamInfo } from '../core/picture/picture';
-import { planStreams, readySteps, type Plan } from '../core/plan/plan';
+import { layOut, type LaidNode } from '../core/graph/layout';
+import { isFork, type Plan, type PlanEntry } from '../shared/plan';
 import { treatment } from '../core/treatments/register';
 import type { MediaFacts } from '../media/facts';
 
@@ -42,17 +43,26 @@ export function conditionText(report: ConditionReport): string {
   return report.findings.map((f) => row(f.name, `${f.reading} (${f.detail})`)).join('\n');
 }
 
-/** A plan, step by step, with what each makes of the picture. */
+/** A plan, step by step, with what each makes of the picture; branches are set in below their fork. */
 export function planText(plan: Plan, source: StreamInfo): string {
-  const streams = planStreams(readySteps(plan), source);
-  let at = 0;
-  return plan.steps
-    .map((step) => {
-      const kind = treatment(step.treatment);
-      if (!kind) return '';
-      const input = streams[at];
-      if (step.on) at++;
-      return row(kind.name, step.on ? kind.summary(Object.assign(new kind.settings(), step.settings), input) : 'off');
-    })
-    .join('\n');
+  const layout = layOut(plan, source);
+  const lines = (entries: PlanEntry[], from: LaidNode, indent: string): string[] => {
+    let before = from;
+    return entries.flatMap((entry) => {
+      const input = before;
+      if (entry.on) before = layout.nodes.get(entry.id) ?? before;
+      if (isFork(entry))
+        return [
+          `${indent}${row('Fork', entry.on ? '' : 'off')}`.trimEnd(),
+          ...entry.branches.flatMap((b) => [
+            `${indent}  ${row(b.name, b.on ? `${b.opacity} %${b.mask ? ', masked' : ''}` : 'off')}`,
+            ...lines(b.steps, input, `${indent}    `),
+          ]),
+        ];
+      const kind = treatment(entry.treatment);
+      if (!kind) return [];
+      return [indent + row(kind.name, entry.on ? kind.summary(Object.assign(new kind.settings(), entry.settings), input.stream) : 'off')];
+    });
+  };
+  return lines(plan.steps, layout.source, '').join('\n');
 }

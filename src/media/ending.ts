@@ -7,8 +7,8 @@ const LAST = 1.5;
 const BROKEN = /damaged|truncated|invalid data|corrupt|incomplete|overread|partial file|error while decoding/i;
 
 /** Whether a video's last frames decode whole: where a copy was broken off, the last one does not. */
-export async function endsWhole(path: string): Promise<boolean> {
-  const tail = ['-v', 'error', ...FOREIGN, '-sseof', `-${LAST}`, '-i', fileArgument(path), '-map', '0:v:0', '-f', 'null', '-'];
+export async function endsWhole(path: string, stream = 0): Promise<boolean> {
+  const tail = ['-v', 'error', ...FOREIGN, '-sseof', `-${LAST}`, '-i', fileArgument(path), '-map', `0:V:${stream}`, '-f', 'null', '-'];
   const { stderr } = await runTool('ffmpeg', tail, { limit: 60 });
   return !BROKEN.test(stderr);
 }

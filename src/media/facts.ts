@@ -1,4 +1,5 @@
 import type { StreamInfo } from '../core/picture/picture';
+import type { Part } from './part';
 
 /** A sound or subtitle track as its container describes it. */
 export interface TrackFacts {
@@ -20,6 +21,10 @@ export interface TrackFacts {
 /** What the container and codec say of a file. */
 export interface MediaFacts {
   kind: 'still' | 'moving';
+  /** Which part of the file this is; all of it when left out. */
+  part?: Part;
+  /** Pages that are pictures of their own, or how many picture streams the file has, where there are several. */
+  holds?: { pages?: number[]; streams?: number };
   /** Container or still format. */
   container: string;
   codec: string;

@@ -48,16 +48,17 @@ const STAMP_ROUNDING = 0.0011;
 const NEAR = 0.02;
 
 /**
- * Reads all packets of the first video stream, without decoding.
+ * Reads all packets of a picture stream, without decoding.
  * @param rates rates the container names, best first.
+ * @param stream number among the picture streams.
  */
-export async function readFrameIndex(path: string, timeBase: string, rates: Rational[]): Promise<FrameIndex> {
+export async function readFrameIndex(path: string, timeBase: string, rates: Rational[], stream = 0): Promise<FrameIndex> {
   const result = await runTool('ffprobe', [
     '-v',
     'error',
     ...FOREIGN,
     '-select_streams',
-    'V:0',
+    `V:${stream}`,
     '-show_entries',
     'packet=pts,dts,flags',
     '-of',

@@ -1,5 +1,5 @@
 import type { StreamInfo } from '../core/picture/picture';
-import type { FrameSource } from '../core/plan/executor';
+import type { FrameSource } from '../core/graph/node';
 import { probe, type Probed } from './probe';
 import { StillSource } from './stillSource';
 import { VideoSource } from './videoSource';

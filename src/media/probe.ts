@@ -6,6 +6,7 @@ import type { MediaFacts, TrackFacts } from './facts';
 import { meantRate, readFrameIndex, type FrameIndex } from './frameIndex';
 import { refusedSize } from './limits';
 import { hasAlpha, layoutFor, type PixelLayout } from './pixelFormats';
+import type { Part } from './part';
 import { codedStep } from './quantiser';
 import { NO_ALPHA, probeCodedStill, probeStill, sharpFormat, targa } from './stillProbe';
 import { FOREIGN, holdsOnePicture } from './inputs';
@@ -53,11 +54,30 @@ interface ProbeOutput {
   chapters?: unknown[];
 }
 
+/** Facts of every part of a file that is a picture by itself: pages of a still, picture streams of a container. @throws MediaError as `probe`. */
+export async function probeParts(path: string): Promise<Probed[]> {
+  const first = await probe(path);
+  const { pages = [], streams = 1 } = first.facts.holds ?? {};
+  const parts: Part[] = [
+    ...pages.map((page) => ({ page })),
+    ...Array.from({ length: streams > 1 ? streams : 0 }, (_, stream) => ({ stream })),
+  ];
+  if (parts.length === 0) return [first];
+  const probed: Probed[] = [];
+  for (const part of parts) {
+    const own = await probe(path, part);
+    own.facts.notes.push(`one of ${parts.length} pictures the file holds`);
+    probed.push(own);
+  }
+  return probed;
+}
+
 /**
  * Facts of any file, still or moving.
+ * @param part the page or picture stream that is meant; the first when left out.
  * @throws MediaError, in words, for a file that is empty, no picture and no video, or too large in pixels.
  */
-export async function probe(path: string): Promise<Probed> {
+export async function probe(path: string, part?: Part): Promise<Probed> {
   const about = await stat(path);
   if (!about.isFile()) throw new MediaError('It is no regular file.');
   const { size } = about;
@@ -71,14 +91,14 @@ export async function probe(path: string): Promise<Probed> {
   } finally {
     await file.close();
   }
-  const still = sharpFormat(head) && (await probeStill(path, size));
+  const still = sharpFormat(head) && (await probeStill(path, size, part?.page));
   if (still) return { facts: still };
   const unsigned = targa(head, tail, path);
-  return unsigned ? { facts: probeCodedStill(unsigned, size) } : probeCoded(path, size);
+  return unsigned ? { facts: probeCodedStill(unsigned, size) } : probeCoded(path, size, part?.stream);
 }
 
 /** Facts of what ffmpeg reads. */
-async function probeCoded(path: string, bytes: number): Promise<Probed> {
+async function probeCoded(path: string, bytes: number, stream?: number): Promise<Probed> {
   const result = await runTool(
     'ffprobe',
     ['-v', 'error', ...FOREIGN, '-of', 'json', '-show_format', '-show_streams', '-show_chapters', fileArgument(path)],
@@ -86,7 +106,8 @@ async function probeCoded(path: string, bytes: number): Promise<Probed> {
   );
   const output = parse(result.stdout);
   const streams = output.streams ?? [];
-  const video = streams.find((s) => s.codec_type === 'video' && !s.disposition?.attached_pic);
+  const videos = streams.filter((s) => s.codec_type === 'video' && !s.disposition?.attached_pic);
+  const video = videos.at(stream ?? 0);
   if (result.code !== 0 || !output.format) throw new MediaError(notMedia(result.stderr));
   if (!video?.width || !video.height) {
     throw new MediaError(
@@ -101,17 +122,22 @@ async function probeCoded(path: string, bytes: number): Promise<Probed> {
     const { width, height, codec_name: codec = 'unknown', pix_fmt: pixelFormat = 'gbrp' } = video;
     return { facts: probeCodedStill({ codec, pixelFormat, width, height }, bytes) };
   }
-  const index = await readFrameIndex(path, video.time_base ?? '1/1000', candidateRates(video));
+  const index = await readFrameIndex(path, video.time_base ?? '1/1000', candidateRates(video), stream);
   if (index.frames === 0) throw new MediaError('The file announces a video but holds no frame of it.');
   const layout = layoutFor(video.pix_fmt ?? 'yuv420p');
   const damage = [...index.damage];
   if (result.stderr.trim()) damage.push(`reading it, the demuxer said: ${lastComplaint(result.stderr)}`);
   const duration = (index.frames * index.rate.den) / index.rate.num;
-  const [whole, step] = await Promise.all([damage.length > 0 || endsWhole(path), codedStep(path, video.codec_name ?? '', duration / 3)]);
+  const [whole, step] = await Promise.all([
+    damage.length > 0 || endsWhole(path, stream),
+    codedStep(path, video.codec_name ?? '', duration / 3, stream),
+  ]);
   if (!whole) damage.push('its last frames do not decode whole: the file seems to be cut off');
   const formatStart = Number(output.format.start_time ?? 0) || 0;
   const facts: MediaFacts = {
     kind: 'moving',
+    ...(stream !== undefined && { part: { stream } }),
+    ...(videos.length > 1 && { holds: { streams: videos.length } }),
     container: output.format.format_name ?? 'unknown',
     codec: video.codec_name ?? 'unknown',
     pixelFormat: video.pix_fmt ?? 'unknown',

@@ -18,12 +18,12 @@ const STEP: Record<string, (q: number) => number> = {
  * @param from seconds into the file where they are looked for.
  * @returns undefined for codecs whose decoder does not tell.
  */
-export async function codedStep(path: string, codec: string, from: number): Promise<number | undefined> {
+export async function codedStep(path: string, codec: string, from: number, stream = 0): Promise<number | undefined> {
   const step = STEP[codec];
   if (!step) return undefined;
   const { stderr } = await runTool('ffmpeg', [
     ...['-hide_banner', '-nostats', '-debug', 'qp', '-threads', '1', ...FOREIGN],
-    ...['-ss', from.toFixed(3), '-i', fileArgument(path), '-map', '0:v:0', '-frames:v', '6', '-an', '-f', 'null', '-'],
+    ...['-ss', from.toFixed(3), '-i', fileArgument(path), '-map', `0:V:${stream}`, '-frames:v', '6', '-an', '-f', 'null', '-'],
   ]);
   const told = numbersTold(stderr, codec);
   return told.length ? step(told[told.length >> 1]) : undefined;

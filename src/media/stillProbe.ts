@@ -3,7 +3,11 @@ import type { MediaFacts } from './facts';
 import { MAX_FRAME_PIXELS, refusedSize } from './limits';
 import { hasAlpha, layoutFor } from './pixelFormats';
 import { jpegStep } from './quantiser';
+import type { Part } from './part';
 import { MediaError, sharpComplaint } from './tools';
+
+/** Most pages that are looked at. */
+const MAX_PAGES = 1000;
 
 /** Said of what has an alpha channel. */
 export const NO_ALPHA = 'transparency is left out of results; the original keeps it';
@@ -39,12 +43,13 @@ export function targa(head: Buffer, tail: Buffer, name: string): CodedPicture | 
 
 /**
  * Facts of a still that sharp reads. Width and height are as seen, after the turn its tags ask for.
+ * @param page of a file with several, from 0.
  * @returns undefined for pictures that move.
  */
-export async function probeStill(path: string, bytes: number): Promise<MediaFacts | undefined> {
+export async function probeStill(path: string, bytes: number, page?: number): Promise<MediaFacts | undefined> {
   let meta: Metadata;
   try {
-    meta = await sharp(path, { limitInputPixels: false, failOn: 'none' }).metadata();
+    meta = await sharp(path, { limitInputPixels: false, failOn: 'none', page: page ?? 0 }).metadata();
   } catch (error) {
     throw new MediaError(`The picture cannot be read: ${sharpComplaint(error)}.`);
   }
@@ -57,14 +62,18 @@ export async function probeStill(path: string, bytes: number): Promise<MediaFact
   const turned = (meta.orientation ?? 1) >= 5;
   const damage: string[] = [];
   try {
-    await sharp(path, { limitInputPixels: MAX_FRAME_PIXELS, failOn: 'truncated', sequentialRead: true }).stats();
+    await sharp(path, { limitInputPixels: MAX_FRAME_PIXELS, failOn: 'truncated', sequentialRead: true, page: page ?? 0 }).stats();
   } catch (error) {
     damage.push(`the picture is cut off or damaged: ${sharpComplaint(error)}`);
   }
   const deep = meta.depth === 'ushort' || meta.depth === 'short' || meta.depth === 'float';
   const notes: string[] = [];
   if (meta.hasAlpha) notes.push(NO_ALPHA);
-  if ((meta.pages ?? 1) > 1) notes.push(`the file holds ${meta.pages} pages; the first is taken`);
+  const many = meta.pages ?? 1;
+  const pages = meta.format === 'tiff' && page === undefined ? await ownPages(path, many) : [0];
+  if (meta.format === 'tiff' && page === undefined && many > pages.length)
+    notes.push(`${many - pages.length} of the file's ${many} pages are smaller copies of others, and left out`);
+  if (meta.format !== 'tiff' && many > 1) notes.push(`the file holds ${many} pages; the first is taken`);
   return still({
     container: meta.format ?? 'unknown',
     pixelFormat: `${meta.space ?? 'srgb'} ${deep ? 16 : 8} bit`,
@@ -77,7 +86,25 @@ export async function probeStill(path: string, bytes: number): Promise<MediaFact
     codedStep: meta.format === 'jpeg' ? await jpegStep(path) : undefined,
     damage,
     notes,
+    ...(page !== undefined && { part: { page } }),
+    ...(pages.length > 1 && { holds: { pages } }),
   });
+}
+
+/** Share the shapes of a picture and its smaller copy may differ by, through rounding. */
+const SAME_SHAPE = 0.02;
+
+/** The pages of a file that are pictures of their own: scanners and viewers add smaller copies, at most half the size, of the same shape. */
+async function ownPages(path: string, pages: number): Promise<number[]> {
+  const own: { page: number; width: number; height: number }[] = [];
+  for (let page = 0; page < Math.min(pages, MAX_PAGES); page++) {
+    const { width = 0, height = 0 } = await sharp(path, { limitInputPixels: false, failOn: 'none', page }).metadata();
+    const isCopy = own.some(
+      (o) => 2 * width <= o.width + 1 && Math.abs((width * o.height) / Math.max(1, height * o.width) - 1) < SAME_SHAPE,
+    );
+    if (!isCopy) own.push({ page, width, height });
+  }
+  return own.map(({ page }) => page);
 }
 
 /** What ffprobe says of a picture. */
@@ -118,9 +145,13 @@ function still(s: {
   codedStep?: number;
   damage: string[];
   notes: string[];
+  part?: Part;
+  holds?: MediaFacts['holds'];
 }): MediaFacts {
   return {
     kind: 'still',
+    ...(s.part && { part: s.part }),
+    ...(s.holds && { holds: s.holds }),
     container: s.container,
     codec: s.container,
     pixelFormat: s.pixelFormat,

@@ -1,7 +1,7 @@
 import sharp from 'sharp';
 import { fromRgb } from '../core/picture/matrix';
 import { wholeRegion, type Picture, type StreamInfo } from '../core/picture/picture';
-import type { FrameSource } from '../core/plan/executor';
+import type { FrameSource } from '../core/graph/node';
 import type { MediaFacts } from './facts';
 import { MAX_FRAME_PIXELS } from './limits';
 import { SHARP_CONTAINERS } from './stillProbe';
@@ -39,8 +39,11 @@ export class StillSource implements FrameSource {
   private async decodeSharp(): Promise<Picture> {
     const { info } = this;
     const deep = info.depth > 8;
-    const tagged = await hasForeignProfile(this.path);
-    let image = sharp(this.path, { limitInputPixels: MAX_FRAME_PIXELS, failOn: 'none', ignoreIcc: !tagged }).autoOrient().removeAlpha();
+    const page = this.facts.part?.page ?? 0;
+    const tagged = await hasForeignProfile(this.path, page);
+    let image = sharp(this.path, { limitInputPixels: MAX_FRAME_PIXELS, failOn: 'none', ignoreIcc: !tagged, page })
+      .autoOrient()
+      .removeAlpha();
     image = image.toColourspace(info.planes === 1 ? (deep ? 'grey16' : 'b-w') : deep ? 'rgb16' : 'srgb');
     const { data, info: raw } = await image.raw({ depth: deep ? 'ushort' : 'uchar' }).toBuffer({ resolveWithObject: true });
     if (raw.width !== info.width || raw.height !== info.height)
@@ -70,7 +73,7 @@ export class StillSource implements FrameSource {
 }
 
 /** Whether an embedded profile is another than sRGB, so that its colours must be converted. */
-async function hasForeignProfile(path: string): Promise<boolean> {
-  const { icc } = await sharp(path, { limitInputPixels: MAX_FRAME_PIXELS, failOn: 'none' }).metadata();
+async function hasForeignProfile(path: string, page: number): Promise<boolean> {
+  const { icc } = await sharp(path, { limitInputPixels: MAX_FRAME_PIXELS, failOn: 'none', page }).metadata();
   return icc !== undefined && !/s\0?R\0?G\0?B/i.test(icc.toString('latin1'));
 }

@@ -4,7 +4,7 @@ import type { Readable } from 'node:stream';
 import { widen } from '../core/kernels/depth';
 import { fromRgbPlanes } from '../core/picture/matrix';
 import { chromaSize, newPlane, wholeRegion, type Picture, type StreamInfo } from '../core/picture/picture';
-import type { FrameSource } from '../core/plan/executor';
+import type { FrameSource } from '../core/graph/node';
 import type { MediaFacts } from './facts';
 import type { FrameIndex } from './frameIndex';
 import { layoutFor, type PixelLayout } from './pixelFormats';
@@ -92,7 +92,8 @@ export class VideoSource implements FrameSource {
     let key = 0;
     for (let i = 0; i < keys.length && keys[i] <= times[k] + 1e-6; i++) key = keys[i];
     const seek = key - this.index.firstTime + this.facts.videoStart - back;
-    this.decoder = new Decoder(this.path, this.layout, this.info, seek > 0.01 ? seek : undefined, seek > 0.01 ? -1 : 0);
+    const stream = this.facts.part?.stream ?? 0;
+    this.decoder = new Decoder(this.path, stream, this.layout, this.info, seek > 0.01 ? seek : undefined, seek > 0.01 ? -1 : 0);
   }
 
   /** Reads on to frame k; undefined when the decoder began after it. A frame that was lost is stood in for by the one before. */
@@ -115,7 +116,7 @@ export class VideoSource implements FrameSource {
         this.decoder = undefined;
         return undefined;
       }
-      this.kept.set(at, frame.picture);
+      if (at >= 0) this.kept.set(at, frame.picture);
       if (at >= k) {
         const stand = at === k ? frame.picture : (last ?? frame.picture);
         this.kept.set(k, stand);
@@ -125,8 +126,10 @@ export class VideoSource implements FrameSource {
     }
   }
 
+  /** The frame whose time is nearest; -1 for what comes before the part begins. */
   private nearest(time: number): number {
-    const { times } = this.index;
+    const { times, rate } = this.index;
+    if (time < times[0] - rate.den / rate.num / 2) return -1;
     let low = 0,
       high = times.length - 1;
     while (low < high) {
@@ -158,6 +161,7 @@ class Decoder {
 
   constructor(
     path: string,
+    stream: number,
     private readonly layout: PixelLayout,
     private readonly info: StreamInfo,
     seek: number | undefined,
@@ -181,7 +185,7 @@ class Decoder {
       '-i',
       fileArgument(path),
       '-map',
-      '0:V:0',
+      `0:V:${stream}`,
       '-an',
       '-sn',
       '-dn',

@@ -4,7 +4,7 @@ import path from 'node:path';
 import { archive, type Archive } from '../archive/database';
 import { findItem, markItem, measuredStream, saveCondition, thumbnailPath, unexamined } from '../archive/items';
 import { archivePaths } from '../archive/paths';
-import { savePlan } from '../archive/plans';
+import { currentPlan, savePlan } from '../archive/plans';
 import type { Item } from '../archive/types';
 import { applicationRoot } from '../core/kernels/wasm';
 import { proposePlan } from '../core/plan/plan';
@@ -60,7 +60,9 @@ async function examineItem(itemId: string): Promise<void> {
   try {
     const { report, thumbnail } = await examined(a, item);
     await writeFile(thumbnailPath(a, item), thumbnail);
-    await savePlan(a, itemId, proposePlan(report, measuredStream({ ...item, condition: report })), 'proposed from the condition report');
+    // A half of an item that was split has its plan already.
+    if (!(await currentPlan(a, itemId)))
+      await savePlan(a, itemId, proposePlan(report, measuredStream({ ...item, condition: report })), 'proposed from the condition report');
     await saveCondition(a, itemId, report);
   } catch (error) {
     await markItem(a, itemId, 'failed', `It could not be examined: ${(error as Error).message}`);

@@ -8,7 +8,7 @@ import { findItem, measuredStream, sourcePath } from '../archive/items';
 import { jobNotes, resetSegment, segmentFiles, type FinishLease } from '../archive/jobs';
 import { inside, safeName } from '../archive/paths';
 import { GOING, type Collection, type Deliverable, type DeliverableKind, type Item, type Job } from '../archive/types';
-import { planStreams, readySteps } from '../core/plan/plan';
+import { outputStream } from '../core/graph/layout';
 import { assembleAccess, assembleMaster, type AssembleRequest } from '../media/assemble';
 import { sha256File } from '../media/checksum';
 import { MediaError, runTool, SAFE_PROTOCOLS, fileArgument } from '../media/tools';
@@ -66,7 +66,7 @@ async function handOver(a: Archive, job: Job, token: string, staging: string): P
   const item = (await findItem(a, job.itemId)) as Item;
   const collection = (await findCollection(a, item.collectionId)) as Collection;
   const source = sourcePath(a, item);
-  if ((await sha256File(source)) !== item.sha256)
+  if ((await sha256File(source)) !== item.source.sha256)
     throw new MediaError('The original is no longer what was taken in: its checksum differs. Nothing was delivered.');
   const pieces = await verifiedPieces(a, job);
   await rm(staging, { recursive: true, force: true });
@@ -93,7 +93,7 @@ async function handOver(a: Archive, job: Job, token: string, staging: string): P
   } else {
     await assembleMoving(a, job, item, source, pieces, name, files, notes);
   }
-  if ((await sha256File(source)) !== item.sha256)
+  if ((await sha256File(source)) !== item.source.sha256)
     throw new MediaError('The original changed while it was worked on. Nothing was delivered.');
   const listed: Deliverable[] = [];
   for (const file of files)
@@ -157,16 +157,15 @@ async function assembleMoving(
   notes: string[],
 ): Promise<void> {
   const work = workFolder(a, job.id);
-  const steps = readySteps(job.plan);
   const stream = measuredStream(item);
-  const info = planStreams(steps, stream).at(-1) ?? stream;
+  const info = outputStream(job.plan, stream);
   const request = (kind: 'master' | 'access', output: string): AssembleRequest => ({
     pieces: pieces.map((p) => ({ path: path.join(work, p.files[kind]), frames: p.count })),
     listFile: path.join(work, `${kind}.ffconcat`),
     info,
     source,
     facts: item.facts,
-    kept: keptTime(steps, stream),
+    kept: keptTime(job.plan, stream, item.facts.part?.frames !== undefined),
     output,
   });
   if (job.options.master) {

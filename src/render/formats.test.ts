@@ -4,7 +4,7 @@ import { tmpdir } from 'node:os';
 import path from 'node:path';
 import sharp, { type Sharp } from 'sharp';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
-import { readPlan } from '../core/plan/plan';
+import { readPlan } from '../core/plan/read';
 import { probe } from '../media/probe';
 import { renderSegment } from './segment';
 
@@ -46,7 +46,7 @@ async function treated(file: string, steps: unknown[]): Promise<string> {
   const output = at(`${number++}.${still ? 'tif' : 'mkv'}`);
   await renderSegment({
     source: { path: file, key: output, probed, info: probed.facts.stream },
-    plan: readPlan({ format: 'wairetic-plan', version: 1, steps }),
+    plan: readPlan({ format: 'wairetic-plan', version: 2, steps }),
     first: 0,
     count: Math.min(2, probed.facts.stream.frames),
     master: { path: output, still: 'tiff' },

@@ -2,7 +2,7 @@ import path from 'node:path';
 import type { Archive } from '../archive/database';
 import { findItem, measuredStream, sourcePath } from '../archive/items';
 import type { Job } from '../archive/types';
-import { planStreams, readySteps } from '../core/plan/plan';
+import { outputStream } from '../core/graph/layout';
 import { FOREIGN } from '../media/inputs';
 import { fileArgument, runTool, SAFE_PROTOCOLS } from '../media/tools';
 import { workFolder } from './finish';
@@ -18,11 +18,19 @@ export async function jobFrame(a: Archive, job: Job, frame: number, side: 'made'
   const item = await findItem(a, job.itemId);
   if (item?.kind !== 'moving') return undefined;
   const stream = measuredStream(item);
-  const output = planStreams(readySteps(job.plan), stream).at(-1) ?? stream;
+  const output = outputStream(job.plan, stream);
   const seconds = (frames: number): number => (frames * output.rate.den) / output.rate.num;
   if (side === 'source') {
-    const start = item.facts.videoStart + (keptTime(readySteps(job.plan), stream)?.start ?? 0);
-    return picture([...FOREIGN, '-ss', (start + seconds(frame)).toFixed(6), '-i', fileArgument(sourcePath(a, item))]);
+    const start = item.facts.videoStart + (keptTime(job.plan, stream)?.start ?? 0);
+    return picture([
+      ...FOREIGN,
+      '-ss',
+      (start + seconds(frame)).toFixed(6),
+      '-i',
+      fileArgument(sourcePath(a, item)),
+      '-map',
+      `0:V:${item.facts.part?.stream ?? 0}`,
+    ]);
   }
   const piece = (await a
     .db('segments')

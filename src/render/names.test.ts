@@ -1,6 +1,6 @@
 import { describe, expect, it } from 'vitest';
 import { DEFAULT_JOB_OPTIONS, type Collection, type Item } from '../archive/types';
-import { readPlan, readySteps } from '../core/plan/plan';
+import { planOf, type Step } from '../core/testing/plans';
 import { streamInfo } from '../core/testing/pictures';
 import { deliverableNames, patternProblem, previewNames } from './names';
 import { splitFrames } from './segments';
@@ -10,14 +10,14 @@ const words = { collection: 'Pellow Quay', item: 'Tape 3', date: '2026-11-25' };
 
 describe('file names', () => {
   it('follow the pattern and never leave their folder', () => {
-    const item = { name: 'Tape 3', fileName: 'tape.mpg', kind: 'moving' } as Item;
+    const item = { name: 'Tape 3', source: { fileName: 'tape.mpg' }, kind: 'moving' } as Item;
     const named = (pattern: string, values = words): string => deliverableNames(item, values, { ...DEFAULT_JOB_OPTIONS, pattern }).master;
     expect(named('{date} {collection}, {item} - {kind}')).toBe('2026-11-25 Pellow Quay, Tape 3 - master.mkv');
     expect(named('{item} {kind}', { ...words, item: '../../etc/x' })).toBe('etc x master.mkv');
   });
 
   it('never meet one another or the original, and fit any file system', () => {
-    const item = { name: 'x', fileName: 'Tape 3 Master.mkv', kind: 'moving' } as Item;
+    const item = { name: 'x', source: { fileName: 'Tape 3 Master.mkv' }, kind: 'moving' } as Item;
     const names = deliverableNames(item, words, { ...DEFAULT_JOB_OPTIONS, pattern: '{item} {kind}' });
     expect(names).toMatchObject({ original: 'Tape 3 Master.mkv', master: 'Tape 3 master (2).mkv', access: 'Tape 3 access.mp4' });
     const long = deliverableNames(item, { ...words, item: '長い名前'.repeat(50) }, { ...DEFAULT_JOB_OPTIONS, pattern: '{item} {kind}' });
@@ -33,7 +33,7 @@ describe('file names', () => {
   });
 
   it('are listed before anything is made', () => {
-    const item = { name: 'Tape 3', fileName: 'tape.mpg', kind: 'moving' } as Item,
+    const item = { name: 'Tape 3', source: { fileName: 'tape.mpg' }, kind: 'moving' } as Item,
       collection = { name: 'Pellow Quay' } as Collection;
     expect(previewNames(item, collection, DEFAULT_JOB_OPTIONS, '2026-11-25')).toEqual([
       'tape.mpg',
@@ -65,13 +65,7 @@ describe('splitFrames', () => {
 
 describe('keptTime', () => {
   const source = streamInfo({ frames: 300, rate: { num: 30000, den: 1001 }, fieldOrder: 'top-first' });
-  const kept = (...steps: [string, object][]) =>
-    keptTime(
-      readySteps(
-        readPlan({ format: 'wairetic-plan', version: 1, steps: steps.map(([treatment, settings]) => ({ treatment, on: true, settings })) }),
-      ),
-      source,
-    );
+  const kept = (...steps: Step[]) => keptTime(planOf(...steps), source);
   it('is nothing when all is kept, and exact when a part is', () => {
     expect(kept(['deinterlace', {}])).toBeUndefined();
     expect(kept(['trim', { first: 30, last: 89 }], ['deinterlace', {}])).toEqual({ start: 1.001, duration: 2.002 });

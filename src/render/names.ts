@@ -59,7 +59,7 @@ export function deliverableNames(
   const made = (kind: 'master' | 'access' | 'provenance', ending: string): string =>
     free(deliverableName(options.pattern, words, kind), `.${ending}`);
   return {
-    original: free(item.fileName, ''),
+    original: free(item.source.fileName, ''),
     master: made('master', deliverableEnding('master', item, options)),
     access: made('access', deliverableEnding('access', item, options)),
     provenance: made('provenance', 'json'),

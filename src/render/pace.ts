@@ -1,7 +1,8 @@
 import { newPlane, wholeRegion, type Picture, type StreamInfo } from '../core/picture/picture';
 import { randomStream } from '../core/picture/random';
-import { PictureCache } from '../core/plan/cache';
-import { PlanRun } from '../core/plan/executor';
+import { PictureCache } from '../core/graph/cache';
+import { compile } from '../core/graph/graph';
+import { emptyPlan } from '../shared/plan';
 import { paceKey, type Pace } from '../core/plan/pace';
 import { TREATMENTS } from '../core/treatments/register';
 import type { Treatment } from '../core/treatments/treatment';
@@ -22,7 +23,7 @@ export async function measurePace(): Promise<Pace> {
   for (const kind of TREATMENTS) {
     const quality = settingSpecs(kind.settings).find((s) => s.key === 'quality');
     for (const { value } of quality?.options ?? []) {
-      const settings = Object.assign(new kind.settings(), { quality: value, target: 'factor' });
+      const settings = { ...new kind.settings(), ...kind.pacedWith, quality: value };
       for (const frames of [1, FRAMES]) {
         const seconds = await timed(kind, settings, frames).catch(() => undefined);
         if (seconds !== undefined) (pace[paceKey(kind.id, frames)] ??= {})[value] = seconds;
@@ -33,18 +34,18 @@ export async function measurePace(): Promise<Pace> {
 }
 
 /** @throws PlanError where the treatment does not suit so many frames, NetworkError where its network does not run. */
-async function timed(treatment: Treatment, settings: object, count: number): Promise<number> {
+async function timed(treatment: Treatment, settings: Record<string, unknown>, count: number): Promise<number> {
   const frames = Array.from({ length: count }, (_, n) => frame(n, count));
   const info = frames[0].info;
-  const run = new PlanRun({ info, key: 'pace', frame: (n) => Promise.resolve(frames[n]) }, [{ id: treatment.id, treatment, settings }], {
-    cache: new PictureCache(0),
-  });
-  const whole = wholeRegion(run.output);
-  const middle = run.output.frames >> 1;
-  await run.picture(middle, whole);
-  const before = run.spent[0].milliseconds;
-  for (let n = 0; n < TIMED; n++) await run.picture(Math.min(middle + n, run.output.frames - 1), whole);
-  return (run.spent[0].milliseconds - before) / TIMED / 1000 / ((SIZE.width * SIZE.height) / 1e6);
+  const source = { info, key: 'pace', frame: (n: number) => Promise.resolve(frames[n]) };
+  const plan = emptyPlan([{ id: treatment.id, treatment: treatment.id, on: true, settings }]);
+  const { output } = compile(plan, source, { cache: new PictureCache(0) });
+  const whole = wholeRegion(output.stream);
+  const middle = output.stream.frames >> 1;
+  await output.frame(middle, whole);
+  const before = output.spent.milliseconds;
+  for (let n = 0; n < TIMED; n++) await output.frame(Math.min(middle + n, output.stream.frames - 1), whole);
+  return (output.spent.milliseconds - before) / TIMED / 1000 / ((SIZE.width * SIZE.height) / 1e6);
 }
 
 function frame(n: number, frames: number): Picture {

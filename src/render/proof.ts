@@ -15,15 +15,17 @@ import {
   type Region,
   type StreamInfo,
 } from '../core/picture/picture';
-import { PictureCache } from '../core/plan/cache';
-import { Cancelled, PlanRun } from '../core/plan/executor';
-import { evidenceMap, inventedShare, paintEvidence, supportedSteps, type EvidenceMap } from '../core/plan/evidence';
-import { readySteps, type Plan } from '../core/plan/plan';
-import type { Place } from '../core/treatments/treatment';
+import { PictureCache } from '../core/graph/cache';
+import { compile, costOf, frameBefore, placeBetween, type Graph } from '../core/graph/graph';
+import { Cancelled, type Node } from '../core/graph/node';
+import { evidenceMap, inventedShare, paintEvidence, supportedPlan, type EvidenceMap } from '../core/plan/evidence';
+import { allForks, allSteps, type Plan } from '../shared/plan';
+import type { Place } from '../shared/maps/place';
+import { paintedStore } from '../archive/marks';
 import { openSource, type OpenSource } from '../media/openSource';
 import type { SourceRef } from './segment';
 
-/** A look at the plan's result, or at the picture as it is after some of its steps. */
+/** A look at the plan's result, or at the picture as one of its nodes gives it. */
 export interface ProofRequest {
   source: SourceRef;
   plan: Plan;
@@ -31,8 +33,8 @@ export interface ProofRequest {
   frame: number;
   /** Part of the plan's output, as fractions of its width and height. */
   region: Place;
-  /** Steps, of those switched on, that are applied; all when left out, 0 for the source. */
-  after?: number;
+  /** Id of a step, a fork or a branch, or `source`; the plan's output when left out. */
+  node?: string;
   /** Shows the evidence map instead: grey where the source supports the result, amber where it was invented. */
   evidence?: boolean;
   /** Measures the result too. */
@@ -99,33 +101,33 @@ export async function makeProof(request: ProofRequest): Promise<ProofImage> {
   const state = request.turn && new Int32Array(request.turn.shared);
   const cancelled = (): boolean => state !== undefined && Atomics.load(state, 0) !== request.turn?.number;
   if (cancelled()) throw new Cancelled();
-  const steps = readySteps(request.plan);
-  const run = new PlanRun(await sourceOf(request.source), steps, { cache, cancelled });
-  const after = Math.min(request.after ?? steps.length, steps.length);
-  const info = run.streams[after];
-  const whole = run.placeOf(after);
-  const { output } = run;
+  const source = await sourceOf(request.source);
+  const resources = { cache, cancelled, painted: paintedStore(request.source.marks) };
+  const graph = compile(request.plan, source, resources);
+  const { output } = graph;
+  const node = nodeOf(graph, request.node);
+  const whole = wholeRegion(output.stream);
+  const frame = Math.min(request.frame, output.stream.frames - 1);
+  const own = frameBefore(output, frame, node);
   const wanted: Place = {
-    x: request.region.x * output.width,
-    y: request.region.y * output.height,
-    width: request.region.width * output.width,
-    height: request.region.height * output.height,
+    x: request.region.x * whole.width,
+    y: request.region.y * whole.height,
+    width: request.region.width * whole.width,
+    height: request.region.height * whole.height,
   };
-  const region = partOf(wanted, whole, info);
-  const picture = await run.picture(run.frameAt(Math.min(request.frame, output.frames - 1), after), region, after);
+  const region = coveringRegion(placeBetween(output, frame, node, own, wanted), node.stream);
+  const picture = await node.frame(own, region);
   if (cancelled()) throw new Cancelled();
-  const sx = whole.width / info.width,
-    sy = whole.height / info.height;
+  const shown = placeBetween(node, own, output, frame, region);
   const place: Place = {
-    x: (whole.x + region.x * sx) / output.width,
-    y: (whole.y + region.y * sy) / output.height,
-    width: (region.width * sx) / output.width,
-    height: (region.height * sy) / output.height,
+    x: shown.x / whole.width,
+    y: shown.y / whole.height,
+    width: shown.width / whole.width,
+    height: shown.height / whole.height,
   };
   const compared = request.evidence || request.figures;
-  const held = compared ? supportedSteps(steps) : undefined;
-  const frame = run.frameAt(Math.min(request.frame, output.frames - 1), after);
-  const supported = held && (await new PlanRun(await sourceOf(request.source), held, { cache, cancelled }).picture(frame, region, after));
+  const held = compared ? supportedPlan(request.plan) : undefined;
+  const supported = held && (await nodeOf(compile(held, source, resources), request.node).frame(own, region));
   const map = compared ? evidenceMap(picture.planes[0], (supported ?? picture).planes[0]) : undefined;
   const { pixels, width, height } = await forScreen(picture, request.fit, request.evidence ? map : undefined);
   return {
@@ -135,25 +137,36 @@ export async function makeProof(request: ProofRequest): Promise<ProofImage> {
     width,
     height,
     place,
-    output,
+    output: output.stream,
     milliseconds: performance.now() - start,
-    steps: steps.map((s, i) => ({ id: s.id, milliseconds: run.costOf(i) })),
+    steps: costsOf(request.plan, graph),
   };
 }
+
+/** The node that is looked at; the output where it is switched off or gone. */
+const nodeOf = (graph: Graph, id: string | undefined): Node => (id !== undefined && graph.node(id)) || graph.output;
+
+/** What steps and forks took, reckoned for a whole frame. */
+const costsOf = (plan: Plan, graph: Graph): ProofImage['steps'] =>
+  [...allSteps(plan), ...allForks(plan)].flatMap(({ id }) => {
+    const node = graph.node(id);
+    return node?.id === id ? [{ id, milliseconds: costOf(node) }] : [];
+  });
 
 function figuresOf({ planes: [luma] }: Picture): ProofFigures {
   return { edges: measureBlur(luma) ?? null, noise: measureGrain(luma, false).sigma };
 }
 
-/** Whole pixels of a stream that cover a part of the plan's output. */
-function partOf(wanted: Place, whole: Place, info: StreamInfo): Region {
-  const sx = info.width / whole.width,
-    sy = info.height / whole.height;
+/** How near a whole pixel a border counts as on it: what came through maps is rounded. */
+const ON_PIXEL = 1e-6;
+
+/** Whole pixels of a stream that cover a part of it; at least one. */
+function coveringRegion(wanted: Place, info: StreamInfo): Region {
   const clampTo = (v: number, most: number): number => Math.min(most, Math.max(0, v));
-  const x = clampTo(Math.floor((wanted.x - whole.x) * sx), info.width - 1),
-    y = clampTo(Math.floor((wanted.y - whole.y) * sy), info.height - 1);
-  const right = clampTo(Math.ceil((wanted.x + wanted.width - whole.x) * sx), info.width),
-    bottom = clampTo(Math.ceil((wanted.y + wanted.height - whole.y) * sy), info.height);
+  const x = clampTo(Math.floor(wanted.x + ON_PIXEL), info.width - 1),
+    y = clampTo(Math.floor(wanted.y + ON_PIXEL), info.height - 1);
+  const right = clampTo(Math.ceil(wanted.x + wanted.width - ON_PIXEL), info.width),
+    bottom = clampTo(Math.ceil(wanted.y + wanted.height - ON_PIXEL), info.height);
   // Chroma samples stay whole.
   return growRegion({ x, y, width: Math.max(1, right - x), height: Math.max(1, bottom - y) }, 0, chromaGrid(info), info);
 }

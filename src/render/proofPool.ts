@@ -4,12 +4,13 @@ import path from 'node:path';
 import { LRUCache } from 'lru-cache';
 import type { Piscina } from 'piscina';
 import { archive, type Archive } from '../archive/database';
-import { measuredStream, probedItem, sourcePath } from '../archive/items';
+import { measuredStream, pictureKey, probedItem, sourcePath } from '../archive/items';
 import type { Item } from '../archive/types';
 import { networkCard, networkNames, type NetworkName } from '../core/networks/model';
 import type { Pace } from '../core/plan/pace';
-import type { Plan } from '../core/plan/plan';
-import type { Place } from '../core/treatments/treatment';
+import type { Stroke } from '../shared/masks/brush';
+import type { Plan } from '../shared/plan';
+import type { Place } from '../shared/maps/place';
 import { runTask, threadCount, threadPool } from './pool';
 import type { ProofImage, ProofRequest } from './proof';
 import type { ProofTask } from './proofThread';
@@ -20,6 +21,8 @@ interface Lanes {
   picture: Piscina;
   /** The ladder's patches. */
   side: Piscina;
+  /** Hand work, which must not wait for pictures. */
+  hand: Piscina;
   /** Newest query of each viewer, shared with the threads. */
   turns: LRUCache<string, SharedArrayBuffer>;
   /** This machine's pace, once measured. */
@@ -37,6 +40,7 @@ function lanes(): Lanes {
   globalThis.waireticLanes ??= {
     picture: threadPool('proof-thread', 1),
     side: threadPool('proof-thread', 1),
+    hand: threadPool('proof-thread', 1),
     turns: new LRUCache({ max: VIEWERS }),
   };
   return globalThis.waireticLanes;
@@ -50,14 +54,21 @@ function turnOf(viewer: string): SharedArrayBuffer {
 }
 
 export async function sourceRef(a: Archive, item: Item): Promise<SourceRef> {
-  return { path: sourcePath(a, item), key: item.sha256, probed: await probedItem(a, item), info: measuredStream(item) };
+  return {
+    path: sourcePath(a, item),
+    key: pictureKey(item),
+    probed: await probedItem(a, item),
+    info: measuredStream(item),
+    marks: a.paths.marks,
+  };
 }
 
 export interface ProofQuery {
   plan: Plan;
   frame: number;
   region: Place;
-  after?: number;
+  /** Node that is looked at: a step's, fork's or branch's id, `source`; the plan's output when left out. */
+  node?: string;
   evidence?: boolean;
   figures?: boolean;
   fit: { width: number; height: number };
@@ -77,7 +88,7 @@ export async function proofItem(item: Item, query: ProofQuery): Promise<ProofIma
     plan: query.plan,
     frame: query.frame,
     region: query.region,
-    after: query.after,
+    node: query.node,
     evidence: query.evidence,
     figures: query.figures,
     fit: query.fit,
@@ -85,6 +96,22 @@ export async function proofItem(item: Item, query: ProofQuery): Promise<ProofIma
   };
   const task: ProofTask = { kind: 'proof', request };
   return runTask<ProofImage>(lanes()[query.lane], task);
+}
+
+/**
+ * Paints strokes on a mask of an item, off the thread that answers requests.
+ * @param strokes in fractions of the source, their size as a share of its height.
+ * @returns the new document's SHA-256.
+ */
+export async function paintItem(item: Item, base: string | undefined, strokes: Stroke[]): Promise<string> {
+  const { width, height } = measuredStream(item);
+  const inPixels = strokes.map((s) => ({
+    ...s,
+    size: s.size * height,
+    points: s.points.map((p) => ({ ...p, x: p.x * width, y: p.y * height })),
+  }));
+  const folder = (await archive()).paths.marks;
+  return runTask<string>(lanes().hand, { kind: 'paint', folder, base, size: { width, height }, strokes: inPixels } satisfies ProofTask);
 }
 
 /** Starts the proof threads, has them ready for the first query, and learns this machine's pace. */

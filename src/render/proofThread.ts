@@ -1,3 +1,5 @@
+import { paintDocument } from '../archive/marks';
+import type { Stroke } from '../shared/masks/brush';
 import type { FrameMeasures } from '../core/condition/traces';
 import { failureOf, type Failure } from '../core/errors';
 import { kernels } from '../core/kernels/wasm';
@@ -14,16 +16,19 @@ export type ProofTask =
   /** `networkThreads` is how many threads the networks of this thread may use from now on. */
   | { kind: 'warm'; networkThreads: number }
   | { kind: 'pace' }
+  /** Paints strokes, in pixels of the source, on a document of a folder of marks. */
+  | { kind: 'paint'; folder: string; base: string | undefined; size: { width: number; height: number }; strokes: Stroke[] }
   /** Measures traces on from `have`, and keeps them in `file`. */
   | { kind: 'traces'; source: SourceRef; file: string; have: FrameMeasures[] };
 
-export type ProofTaskResult = ProofImage | Pace | Failure | undefined;
+export type ProofTaskResult = ProofImage | Pace | string | Failure | undefined;
 
 /** Entry of a proof thread. */
 export default async function run(task: ProofTask): Promise<ProofTaskResult> {
   try {
     if (task.kind === 'proof') return await makeProof(task.request);
     if (task.kind === 'pace') return await measurePace();
+    if (task.kind === 'paint') return await paintDocument(task.folder, task.base, task.size, task.strokes);
     if (task.kind === 'traces') {
       await traceSource(task.source, task.file, task.have);
       return undefined;

@@ -5,8 +5,10 @@ import type { Collection, Deliverable, Item, Job } from '../archive/types';
 import { applicationRoot } from '../core/kernels/wasm';
 import { networkCard } from '../core/networks/model';
 import type { StreamInfo } from '../core/picture/picture';
-import { networksOf } from '../core/plan/networks';
-import { planStreams, readySteps, type Plan } from '../core/plan/plan';
+import { networksOf } from '../core/graph/cleaning';
+import { layOut } from '../core/graph/layout';
+import { stepsOn, type Plan } from '../shared/plan';
+import { readyStep } from '../core/plan/plan';
 import { runTool } from '../media/tools';
 
 /** The record of what was done to an item, by what, with which settings. */
@@ -43,11 +45,13 @@ export async function provenanceRecord(
     program: { name: 'Wairetic', version: await programVersion(), decoder: await decoderVersion() },
     collection: collection.name,
     item: item.name,
-    source: { fileName: item.fileName, bytes: item.bytes, sha256: item.sha256, facts: item.facts },
+    source: { fileName: item.source.fileName, bytes: item.source.bytes, sha256: item.source.sha256, facts: item.facts },
     condition: item.condition,
     planVersion: job.planVersion,
     plan: job.plan,
-    treatments: readySteps(job.plan).map(({ id, treatment }) => ({ step: id, treatment: treatment.id, version: treatment.version })),
+    treatments: stepsOn(job.plan)
+      .map(readyStep)
+      .map(({ id, treatment }) => ({ step: id, treatment: treatment.id, version: treatment.version })),
     networks: networksUsed(job.plan, measuredStream(item)),
     notes,
     files,
@@ -56,9 +60,9 @@ export async function provenanceRecord(
 
 /** Networks of a plan's steps, with the checksums of their files. */
 export function networksUsed(plan: Plan, source: StreamInfo): ProvenanceRecord['networks'] {
-  const steps = readySteps(plan);
-  const streams = planStreams(steps, source);
-  return steps.flatMap(({ id }, n) => networksOf(steps, streams, n).map((name) => ({ step: id, name, sha256: networkCard(name).sha256 })));
+  return [...networksOf(layOut(plan, source))].flatMap(([step, names]) =>
+    names.map((name) => ({ step, name, sha256: networkCard(name).sha256 })),
+  );
 }
 
 async function programVersion(): Promise<string> {

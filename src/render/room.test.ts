@@ -28,7 +28,7 @@ describe('the room a job needs', () => {
   it('is waited for, said, and no more once it is there', async () => {
     const a = held.archive;
     const item = await held.itemIn((await createCollection(a, { name: 'Room' })).id, 9);
-    const plan = { format: 'wairetic-plan', version: 1, steps: [] } as const;
+    const plan = { format: 'wairetic-plan', version: 2, steps: [] } as const;
     const segments = [{ first: 0, count: 1 }];
     const job = await createJob(a, {
       itemId: item.id,

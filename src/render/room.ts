@@ -3,7 +3,7 @@ import type { Archive } from '../archive/database';
 import { findItem, measuredStream } from '../archive/items';
 import { goingJobs, sayOfJob } from '../archive/jobs';
 import type { Job } from '../archive/types';
-import { planStreams, readySteps } from '../core/plan/plan';
+import { outputStream } from '../core/graph/layout';
 import type { StreamInfo } from '../core/picture/picture';
 import { writtenDepth } from '../media/encode';
 
@@ -41,7 +41,7 @@ async function stateOf(a: Archive, job: Job): Promise<{ output: StreamInfo; fram
   if (!item) return undefined;
   const source = measuredStream(item);
   const row = (await a.db('segments').where({ job_id: job.id, state: 'done' }).sum('count as done').first()) as { done: number | null };
-  return { output: planStreams(readySteps(job.plan), source).at(-1) ?? source, framesDone: row.done ?? 0, originalBytes: item.bytes };
+  return { output: outputStream(job.plan, source), framesDone: row.done ?? 0, originalBytes: item.source.bytes };
 }
 
 /** Jobs that the disk has no room for; each says so, and no more once there is room. */

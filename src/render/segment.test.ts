@@ -3,9 +3,11 @@ import { tmpdir } from 'node:os';
 import path from 'node:path';
 import sharp from 'sharp';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
-import { PictureCache } from '../core/plan/cache';
-import { Cancelled, PlanRun } from '../core/plan/executor';
-import { readPlan, readySteps, type Plan } from '../core/plan/plan';
+import { PictureCache } from '../core/graph/cache';
+import { compile } from '../core/graph/graph';
+import { Cancelled } from '../core/graph/node';
+import type { Plan } from '../shared/plan';
+import { readPlan } from '../core/plan/read';
 import { wholeRegion, type Picture } from '../core/picture/picture';
 import { picture, streamInfo } from '../core/testing/pictures';
 import { masterCodec, VideoEncoder } from '../media/encode';
@@ -16,7 +18,7 @@ import { renderSegment, type SegmentTask, type SourceRef } from './segment';
 const info = streamInfo({ width: 96, height: 64, frames: 9, fieldOrder: 'top-first' });
 const plan: Plan = readPlan({
   format: 'wairetic-plan',
-  version: 1,
+  version: 2,
   steps: [
     { id: 'fields', treatment: 'deinterlace', on: true, settings: { order: 'top' } },
     { id: 'size', treatment: 'upscale', on: true, settings: { target: 'factor', factor: 1.5 } },
@@ -50,9 +52,9 @@ const task = (first: number, count: number, part: Partial<SegmentTask>): Segment
 /** Frames `first` on of what the plan makes of the clip. */
 async function made(first: number, count: number): Promise<Picture[]> {
   const opened = await openSource(source.path, source.key, source.probed, source.info);
-  const run = new PlanRun(opened, readySteps(plan), { cache: new PictureCache(0) });
+  const { output } = compile(plan, opened, { cache: new PictureCache(0) });
   const pictures: Picture[] = [];
-  for (let n = first; n < first + count; n++) pictures.push(await run.picture(n, wholeRegion(run.output)));
+  for (let n = first; n < first + count; n++) pictures.push(await output.frame(n, wholeRegion(output.stream)));
   opened.close?.();
   return pictures;
 }

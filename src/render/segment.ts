@@ -1,7 +1,9 @@
-import { PictureCache } from '../core/plan/cache';
-import { Cancelled, PlanRun } from '../core/plan/executor';
-import { readySteps, type Plan } from '../core/plan/plan';
-import { wholePicture } from '../core/plan/whole';
+import { paintedStore } from '../archive/marks';
+import { PictureCache } from '../core/graph/cache';
+import { compile } from '../core/graph/graph';
+import { Cancelled, type Node } from '../core/graph/node';
+import { wholePicture } from '../core/graph/whole';
+import { stepsOn, type Plan } from '../shared/plan';
 import { wholeRegion, type StreamInfo } from '../core/picture/picture';
 import { accessCodec, masterCodec, VideoEncoder, type EncoderOutput } from '../media/encode';
 import { openSource } from '../media/openSource';
@@ -16,6 +18,8 @@ export interface SourceRef {
   probed: Probed;
   /** The stream as measured. */
   info: StreamInfo;
+  /** Folder of the archive's marks; none outside of an archive. */
+  marks?: string;
 }
 
 /** One piece of a render: output frames `first` to `first + count - 1` of a plan. */
@@ -48,29 +52,31 @@ export async function renderSegment(
   const start = performance.now();
   const { path, key, probed, info } = task.source;
   const source = await openSource(path, key, probed, info);
-  const steps = readySteps(task.plan);
-  const run = new PlanRun(source, steps, { cache: new PictureCache(CACHE_BYTES), cancelled });
+  const graph = compile(task.plan, source, { cache: new PictureCache(CACHE_BYTES), cancelled, painted: paintedStore(task.source.marks) });
   try {
-    if (probed.facts.kind === 'still') await renderStill(task, run, state);
-    else await renderFrames(task, run, state, cancelled);
+    if (probed.facts.kind === 'still') await renderStill(task, graph.output, state);
+    else await renderFrames(task, graph.output, state, cancelled);
   } finally {
     source.close?.();
   }
   return {
     milliseconds: performance.now() - start,
-    steps: steps.map(({ id }, i) => ({ id, milliseconds: run.spent[i].milliseconds, frames: run.spent[i].frames })),
+    steps: stepsOn(task.plan).map(({ id }) => {
+      const { milliseconds, frames } = graph.node(id)?.spent ?? { milliseconds: 0, frames: 0 };
+      return { id, milliseconds, frames };
+    }),
   };
 }
 
-async function renderStill(task: SegmentTask, run: PlanRun, state: Int32Array): Promise<void> {
-  const picture = await wholePicture(run, 0);
+async function renderStill(task: SegmentTask, output: Node, state: Int32Array): Promise<void> {
+  const picture = await wholePicture(output, 0);
   if (task.master) await writeStill(picture, task.master.path, task.master.still, task.ppi);
   if (task.access) await writeStill(picture, task.access.path, 'jpeg', task.ppi);
   Atomics.store(state, 0, 1);
 }
 
-async function renderFrames(task: SegmentTask, run: PlanRun, state: Int32Array, cancelled: () => boolean): Promise<void> {
-  const info = run.output;
+async function renderFrames(task: SegmentTask, output: Node, state: Int32Array, cancelled: () => boolean): Promise<void> {
+  const info = output.stream;
   const outputs: EncoderOutput[] = [];
   if (task.master) outputs.push({ path: task.master.path, format: 'matroska', codec: masterCodec(info) });
   if (task.access) outputs.push({ path: task.access.path, format: 'nut', codec: accessCodec(info) });
@@ -78,7 +84,7 @@ async function renderFrames(task: SegmentTask, run: PlanRun, state: Int32Array, 
   try {
     for (let n = task.first; n < task.first + task.count; n++) {
       if (cancelled()) throw new Cancelled();
-      await encoder.write(await run.picture(n, wholeRegion(info)));
+      await encoder.write(await output.frame(n, wholeRegion(info)));
       Atomics.add(state, 0, 1);
     }
     await encoder.finish();

@@ -25,7 +25,7 @@ export async function startArchive(): Promise<void> {
     snapshot();
     setInterval(snapshot, HOUR).unref();
     await releaseAll(a);
-    for (const result of await recoverUploads(a)) if (result.ok) examineLater(result.item.id);
+    for (const result of await recoverUploads(a)) if (result.ok) for (const { id } of result.items) examineLater(id);
   } catch (error) {
     console.error(`Wairetic cannot start. ${(error as Error).message}`);
     process.exit(1);

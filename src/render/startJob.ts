@@ -3,7 +3,7 @@ import { findItem, measuredStream } from '../archive/items';
 import { createJob } from '../archive/jobs';
 import { currentPlan } from '../archive/plans';
 import type { Job, JobOptions } from '../archive/types';
-import { planStreams, readySteps } from '../core/plan/plan';
+import { outputStream } from '../core/graph/layout';
 import { PlanError } from '../core/treatments/treatment';
 import { patternProblem } from './names';
 import { splitFrames } from './segments';
@@ -18,7 +18,7 @@ export async function startJob(a: Archive, itemId: string, options: JobOptions):
   const current = await currentPlan(a, itemId);
   if (!current) throw new PlanError('The item is still being examined and has no plan yet.');
   const stream = measuredStream(item);
-  const output = planStreams(readySteps(current.plan), stream).at(-1) ?? stream;
+  const output = outputStream(current.plan, stream);
   return createJob(a, {
     itemId,
     planVersion: current.version,

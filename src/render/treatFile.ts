@@ -3,7 +3,8 @@ import { constants } from 'node:fs';
 import { access, copyFile, mkdtemp, rename, rm, stat } from 'node:fs/promises';
 import path from 'node:path';
 import type { StreamInfo } from '../core/picture/picture';
-import { planStreams, readySteps, type Plan, type ReadyStep } from '../core/plan/plan';
+import { outputStream } from '../core/graph/layout';
+import type { Plan, PlanStep } from '../shared/plan';
 import { trim, TrimSettings } from '../core/treatments/trim/trim';
 import { assembleAccess, assembleMaster } from '../media/assemble';
 import { sha256File } from '../media/checksum';
@@ -53,12 +54,8 @@ export async function treatFile(request: TreatRequest): Promise<string[]> {
     )
   )
     throw new MediaError(`${request.output} exists already; nothing is overwritten.`);
-  const steps: ReadyStep[] = [...rangeStep(request), ...readySteps(request.plan)];
-  const plan: Plan = {
-    ...request.plan,
-    steps: steps.map((s) => ({ id: s.id, treatment: s.treatment.id, on: true, settings: { ...s.settings }, mask: s.mask, span: s.span })),
-  };
-  const output = planStreams(steps, info).at(-1) ?? info;
+  const plan: Plan = { ...request.plan, steps: [...rangeStep(request), ...request.plan.steps] };
+  const output = outputStream(plan, info);
   const folder = path.dirname(path.resolve(request.output));
   await access(folder, constants.W_OK).catch(() => {
     throw new MediaError(`The folder ${folder} cannot be written to.`);
@@ -104,7 +101,7 @@ export async function treatFile(request: TreatRequest): Promise<string[]> {
         info: output,
         source: path.resolve(request.path),
         facts: probed.facts,
-        kept: keptTime(steps, info),
+        kept: keptTime(plan, info, probed.facts.part?.frames !== undefined),
         output: joined,
       }));
     }
@@ -123,7 +120,7 @@ export async function treatFile(request: TreatRequest): Promise<string[]> {
 }
 
 /** A trim before the plan for the seconds that were asked for. */
-function rangeStep({ from, to, info }: TreatRequest): { id: string; treatment: typeof trim; settings: TrimSettings }[] {
+function rangeStep({ from, to, info }: TreatRequest): PlanStep[] {
   if (from === undefined && to === undefined) return [];
   if (info.frames <= 1) throw new MediaError('A still has no running time: --from and --to are for moving images.');
   const rate = info.rate.num / info.rate.den;
@@ -133,5 +130,5 @@ function rangeStep({ from, to, info }: TreatRequest): { id: string; treatment: t
     throw new MediaError(
       `Nothing lies between ${from ?? 0} s and ${to ?? 'the end'}: the film lasts ${(info.frames / rate).toFixed(2)} s.`,
     );
-  return [{ id: 'range', treatment: trim, settings: Object.assign(new TrimSettings(), { first, last }) }];
+  return [{ id: 'range', treatment: trim.id, on: true, settings: { ...new TrimSettings(), first, last } }];
 }

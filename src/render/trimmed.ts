@@ -1,18 +1,22 @@
-import type { StreamInfo } from '../core/picture/picture';
-import { planStreams, type ReadyStep } from '../core/plan/plan';
+import type { Rational, StreamInfo } from '../core/picture/picture';
+import { layOut } from '../core/graph/layout';
+import { keptStretches, rational } from '../shared/maps/time';
+import type { Plan } from '../shared/plan';
+import { PlanError } from '../core/treatments/treatment';
 
 /**
- * Part of the source's running time a plan keeps, in seconds from the first frame; nothing when it keeps all.
- * Read from the plan's own frame mapping, so that any treatment that cuts is covered.
+ * Part of the source's running time a plan keeps, in seconds from the first frame; undefined when it keeps all. Sound, cues and chapters
+ * are cut to it.
+ *
+ * @param part whether the source is a stretch of a longer film, from which sound and cues are always cut.
+ * @throws PlanError where a plan leaves something out in the middle: no treatment does so far.
  */
-export function keptTime(steps: ReadyStep[], source: StreamInfo): { start: number; duration: number } | undefined {
+export function keptTime(plan: Plan, source: StreamInfo, part = false): { start: number; duration: number } | undefined {
   if (source.frames <= 1) return undefined;
-  const streams = planStreams(steps, source);
-  const output = streams[streams.length - 1];
-  const duration = (output.frames * output.rate.den) / output.rate.num;
-  const whole = (source.frames * source.rate.den) / source.rate.num;
-  let first = 0;
-  for (let i = steps.length - 1; i >= 0; i--) first = steps[i].treatment.frameAt?.(first, steps[i].settings, streams[i]) ?? first;
-  if (first === 0 && Math.abs(duration - whole) < 1e-9) return undefined;
-  return { start: (first * source.rate.den) / source.rate.num, duration };
+  const [kept, ...others] = keptStretches(layOut(plan, source).output.time);
+  if (others.length) throw new PlanError('The plan leaves out a stretch in the middle, where the sound cannot be cut yet.');
+  const seconds = ({ num, den }: Rational): number => (num * source.rate.den) / (den * source.rate.num);
+  const length = rational(kept.end.num * kept.start.den - kept.start.num * kept.end.den, kept.end.den * kept.start.den);
+  if (!part && kept.start.num === 0 && length.num === source.frames * length.den) return undefined;
+  return { start: seconds(kept.start), duration: seconds(length) };
 }

@@ -5,7 +5,7 @@ import path from 'node:path';
 import type { Piscina } from 'piscina';
 import { openArchive, type Archive } from '../archive/database';
 import { NoLongerHeld } from '../archive/deliveries';
-import { findItem, measuredStream, probedItem, sourcePath } from '../archive/items';
+import { findItem, measuredStream, pictureKey, probedItem, sourcePath } from '../archive/items';
 import {
   completeSegment,
   endJob,
@@ -23,7 +23,7 @@ import { checkNext } from '../archive/fixity';
 import { isOpen, queueSettings, timeOfDay } from '../archive/queue';
 import { GOING, type Item, type Job, type Segment } from '../archive/types';
 import { codeOf } from '../core/errors';
-import { planStreams, readySteps } from '../core/plan/plan';
+import { layOut } from '../core/graph/layout';
 import { sha256File } from '../media/checksum';
 import { finishJob, PiecesLost, tidyDeliveries, workFolder } from './finish';
 import { runTask, threadCount, threadPool } from './pool';
@@ -78,7 +78,7 @@ class Worker {
     const [job] = memory === null ? [] : await goingJobs(this.archive);
     const item = job && (await findItem(this.archive, job.itemId));
     if (memory === null || !item) return Infinity;
-    const streams = [measuredStream(item), ...planStreams(readySteps(job.plan), measuredStream(item))];
+    const streams = [...layOut(job.plan, measuredStream(item)).nodes.values()].map(({ stream }) => stream);
     return Math.floor((memory * 2 ** 30) / Math.max(...streams.map(memoryNeeded)));
   }
 
@@ -155,9 +155,10 @@ class Worker {
       const task: SegmentTask = {
         source: {
           path: sourcePath(this.archive, item),
-          key: item.sha256,
+          key: pictureKey(item),
           probed: await probedItem(this.archive, item),
           info: measuredStream(item),
+          marks: this.archive.paths.marks,
         },
         plan: job.plan,
         first: segment.first,

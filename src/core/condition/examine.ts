@@ -1,6 +1,6 @@
 import { cutPicture, wholeRegion, type Picture, type StreamInfo } from '../picture/picture';
 import { network } from '../networks/model';
-import type { FrameSource } from '../plan/executor';
+import type { FrameSource } from '../graph/node';
 import { judgeFields, type FieldVerdict } from './fields';
 import { measureDamage } from './damage';
 import { atLeast, confidenceOf } from './doubt';

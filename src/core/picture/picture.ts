@@ -1,13 +1,12 @@
+import type { Rational } from '../../shared/maps/rational';
+
+export { ratio, reduceRational, type Rational } from '../../shared/maps/rational';
+
 /**
  * Pictures as the core sees them: planar samples that always carry their colour description, pixel aspect and place in
  * the whole frame. Samples are 16-bit code values, left-aligned: a source of depth d is stored as `v << (16 - d)` when
  * its range is limited (ITU-R BT.601/709/2100 define the codes that way) and as `v * 65535 / (2^d - 1)` when it is full.
  */
-
-export interface Rational {
-  num: number;
-  den: number;
-}
 
 /** A rectangle in whole pixels of the luma grid. */
 export interface Region {
@@ -167,16 +166,6 @@ export function contains(outer: Region, inner: Region): boolean {
     inner.y + inner.height <= outer.y + outer.height
   );
 }
-
-/** Lowest terms. */
-export function reduceRational(value: Rational): Rational {
-  let a = Math.abs(value.num);
-  let b = Math.abs(value.den);
-  while (b) [a, b] = [b, a % b];
-  return a === 0 ? { num: 0, den: 1 } : { num: value.num / a, den: value.den / a };
-}
-
-export const ratio = (value: Rational): number => value.num / value.den;
 
 /** Width of the picture in square pixels of its own height. */
 export function displayWidth(info: { width: number; pixelAspect: Rational }): number {

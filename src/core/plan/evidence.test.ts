@@ -1,12 +1,8 @@
 import { describe, expect, it } from 'vitest';
 import { newPlane } from '../picture/picture';
-import { evidenceMap, inventedShare, paintEvidence, supportedSteps } from './evidence';
-import { readPlan, readySteps } from './plan';
-
-const steps = (...list: [string, Record<string, unknown>][]) =>
-  readySteps(
-    readPlan({ format: 'wairetic-plan', version: 1, steps: list.map(([treatment, settings]) => ({ treatment, on: true, settings })) }),
-  );
+import { planOf } from '../testing/plans';
+import { evidenceMap, inventedShare, paintEvidence, supportedPlan } from './evidence';
+import { allSteps } from '../../shared/plan';
 
 describe('evidence', () => {
   it('is whole where result and source agree, and falls with what was added', () => {
@@ -19,9 +15,9 @@ describe('evidence', () => {
   });
 
   it('is asked of the steps that can invent: the network of Upscale, and Focus', () => {
-    expect(supportedSteps(steps(['grain', { quality: 'best' }], ['upscale', {}]))).toBeUndefined();
-    const held = supportedSteps(steps(['focus', { quality: 'best' }], ['upscale', { quality: 'best', factor: 3 }]));
-    expect(held?.map((s) => s.settings)).toMatchObject([{ strength: 0 }, { quality: 'fast', edges: 0, factor: 3 }]);
+    expect(supportedPlan(planOf(['grain', { quality: 'best' }], ['upscale', {}]))).toBeUndefined();
+    const held = supportedPlan(planOf(['focus', { quality: 'best' }], ['upscale', { quality: 'best', factor: 3 }]));
+    expect(held && allSteps(held).map((s) => s.settings)).toMatchObject([{ strength: 0 }, { quality: 'fast', edges: 0, factor: 3 }]);
   });
 
   it('is painted in amber over grey', () => {

@@ -1,5 +1,6 @@
 import { SIGMA_UNIT, type Plane } from '../picture/picture';
-import type { ReadyStep } from './plan';
+import { mapSteps, type Plan } from '../../shared/plan';
+import { readyStep } from './plan';
 
 /** How far each pixel of a result is supported by the source: 255 wholly, 0 not at all. */
 export interface EvidenceMap {
@@ -11,16 +12,19 @@ export interface EvidenceMap {
 /** Codes of 255 a pixel must lie off what the source says for none of it to count as supported. */
 const UNSUPPORTED = 40;
 
-/** The same steps under settings with which none of them invents anything; undefined where none does anyway. */
-export function supportedSteps(steps: ReadyStep[]): ReadyStep[] | undefined {
-  const held = steps.map((step) => {
-    const settings = step.treatment.supported?.(step.settings);
-    return settings ? { ...step, settings } : step;
+/** The same plan under settings with which none of its steps invents anything; undefined where none does anyway. */
+export function supportedPlan(plan: Plan): Plan | undefined {
+  let changed = false;
+  const held = mapSteps(plan, (step) => {
+    const { treatment, settings } = readyStep(step);
+    const supported = step.on ? treatment.supported?.(settings) : undefined;
+    changed ||= supported !== undefined;
+    return supported ? { ...step, settings: { ...supported } } : step;
   });
-  return held.some((step, n) => step !== steps[n]) ? held : undefined;
+  return changed ? held : undefined;
 }
 
-/** @param supported the result of the same part from `supportedSteps`, of the same size. */
+/** @param supported the result of the same part from `supportedPlan`, of the same size. */
 export function evidenceMap(result: Plane, supported: Plane): EvidenceMap {
   const { width, height } = result;
   const scale = 255 / (UNSUPPORTED * SIGMA_UNIT);

@@ -3,8 +3,9 @@ import { describe, expect, it } from 'vitest';
 import { wholeRegion, type Picture, type Plane, type StreamInfo } from '../picture/picture';
 import { randomStream } from '../picture/random';
 import { streamInfo } from '../testing/pictures';
-import { runOver, type Step } from '../testing/plans';
+import { graphOver, type Step } from '../testing/plans';
 import { TREATMENTS } from '../treatments/register';
+import { readPlan } from './read';
 
 /**
  * Fixed plans over fixed pictures, and the SHA-256 of the samples they make: what changes how plans run must not change what they make.
@@ -111,10 +112,12 @@ describe('plans make what they made', () => {
   });
 
   it.each(PLANS)('%s', async (_, info, steps, sum) => {
-    const run = runOver(info, (n) => frame(info, n), ...steps);
+    // As they were written down first, with masks in the frames of their steps.
+    const listed = steps.map(([treatment, settings, mask, span]) => ({ treatment, on: true, settings, mask, span }));
+    const { output } = graphOver(info, (n) => frame(info, n), readPlan({ format: 'wairetic-plan', version: 1, steps: listed }, info));
     const hash = createHash('sha256');
-    for (const n of [0, run.output.frames >> 1, run.output.frames - 1]) {
-      const { planes } = await run.picture(n, wholeRegion(run.output));
+    for (const n of [0, output.stream.frames >> 1, output.stream.frames - 1]) {
+      const { planes } = await output.frame(n, wholeRegion(output.stream));
       for (const { data } of planes) hash.update(new Uint8Array(data.buffer, data.byteOffset, data.byteLength));
     }
     expect(hash.digest('hex').slice(0, 16)).toBe(sum);

@@ -2,16 +2,16 @@ import fc from 'fast-check';
 import { PlanError } from '../treatments/treatment';
 import { describe, expect, it } from 'vitest';
 import type { ConditionReport, Measurements } from '../condition/report';
-import { cutPicture, wholeRegion, type Picture, type StreamInfo } from '../picture/picture';
 import { planOf as plan } from '../testing/plans';
-import { picture, streamInfo } from '../testing/pictures';
+import { streamInfo } from '../testing/pictures';
 import { reportOf } from '../testing/reports';
 import { settingSpecs } from '../treatments/setting';
 import { TREATMENTS } from '../treatments/register';
-import { PictureCache } from './cache';
-import { Cancelled, PlanRun, type FrameSource } from './executor';
-import { planStreams, planWarnings, proposePlan, readPlan, readySteps, stamped, type Plan } from './plan';
-import { wholePicture } from './whole';
+import { layOut, outputStream } from '../graph/layout';
+import { emptyPlan, type Plan } from '../../shared/plan';
+import { proposePlan, stamped } from './plan';
+import { readPlan } from './read';
+import { planWarnings } from './warnings';
 
 const report = (m: Partial<Measurements> = {}): ConditionReport =>
   reportOf({ scan: 'interlaced', fieldOrder: 'bottom-first', grainLuma: 4.04, grainChroma: 2, grainSize: 0.5, blur: 0.4, ...m });
@@ -24,34 +24,21 @@ const sd = streamInfo({
   rate: { num: 30000, den: 1001 },
 });
 
-class MadeUp implements FrameSource {
-  key = 'made up';
-  asked: number[] = [];
-  constructor(readonly info: StreamInfo) {}
-  frame(n: number): Promise<Picture> {
-    this.asked.push(n);
-    return Promise.resolve(picture(this.info, n));
-  }
-}
-
-const run = (source: FrameSource, p: Plan, cancelled?: () => boolean): PlanRun =>
-  new PlanRun(source, readySteps(p), { cache: new PictureCache(1 << 28), cancelled });
-
 describe('readPlan', () => {
   it('fills in defaults and keeps what is given', () => {
     const { steps } = plan(['grain', { luma: 9 }]);
     expect(steps[0]).toMatchObject({ treatment: 'grain', on: true, settings: { luma: 9, chroma: 4, keep: 10 } });
-    expect(readPlan(JSON.parse(JSON.stringify({ format: 'wairetic-plan', version: 1, steps })))).toEqual({
+    expect(readPlan(JSON.parse(JSON.stringify({ format: 'wairetic-plan', version: 2, steps })))).toEqual({
       format: 'wairetic-plan',
-      version: 1,
+      version: 2,
       steps,
     });
   });
 
   it('says what is wrong, and where', () => {
-    const wrong = (steps: unknown) => () => readPlan({ format: 'wairetic-plan', version: 1, steps });
+    const wrong = (steps: unknown) => () => readPlan({ format: 'wairetic-plan', version: 2, steps });
     expect(() => readPlan(null)).toThrow('This is no plan');
-    expect(() => readPlan({ format: 'wairetic-plan', version: 2 })).toThrow('reads version 1');
+    expect(() => readPlan({ format: 'wairetic-plan', version: 3 })).toThrow('reads versions 1 and 2');
     expect(wrong('x')).toThrow('a list of up to 64 steps');
     expect(wrong([{ treatment: 'polish', on: true }])).toThrow('Step 1: there is no treatment "polish"');
     expect(wrong([{ treatment: 'grain', on: 1 }])).toThrow('"on" must be true or false');
@@ -64,7 +51,7 @@ describe('readPlan', () => {
     fc.assert(
       fc.property(fc.anything(), (given) => {
         try {
-          const { steps } = readPlan({ format: 'wairetic-plan', version: 1, steps: given });
+          const { steps } = readPlan({ format: 'wairetic-plan', version: 2, steps: given });
           expect(Array.isArray(steps)).toBe(true);
         } catch (error) {
           expect(error).toBeInstanceOf(PlanError);
@@ -82,8 +69,8 @@ describe('proposePlan', () => {
     expect(on[0].settings).toMatchObject({ order: 'bottom', rate: 'double' });
     expect(on[1].settings).toMatchObject({ luma: 4, chroma: 2, size: 0.5 });
     for (const s of steps) expect(s.measured).toEqual(s.settings);
-    const streams = planStreams(readySteps({ format: 'wairetic-plan', version: 1, steps }), sd);
-    expect(streams.at(-1)).toMatchObject({
+    const output = outputStream(emptyPlan(steps), sd);
+    expect(output).toMatchObject({
       width: 1440,
       height: 1080,
       frames: 200,
@@ -92,7 +79,7 @@ describe('proposePlan', () => {
       depth: 10,
       fieldOrder: 'progressive',
     });
-    expect(streams.at(-1)?.colour.matrix).toBe('bt709');
+    expect(output.colour.matrix).toBe('bt709');
   });
 
   it('holds what was measured within what the treatments take', () => {
@@ -113,14 +100,14 @@ describe('proposePlan', () => {
 
 describe('plans', () => {
   it('double frames and rate exactly, and stay exact for a single rate', () => {
-    const [, double] = planStreams(readySteps(plan(['deinterlace'])), sd);
+    const double = outputStream(plan(['deinterlace']), sd);
     expect([double.frames, double.rate]).toEqual([200, { num: 60000, den: 1001 }]);
-    const [, single] = planStreams(readySteps(plan(['deinterlace', { rate: 'single' }])), sd);
+    const single = outputStream(plan(['deinterlace', { rate: 'single' }]), sd);
     expect([single.frames, single.rate]).toEqual([100, { num: 30000, den: 1001 }]);
   });
 
   it('warn where the order does harm', () => {
-    const words = (p: Plan) => planWarnings(p, sd).map((w) => w.text);
+    const words = (p: Plan) => planWarnings(p, layOut(p, sd)).map((w) => w.text);
     expect(words(plan(['grain'], ['deinterlace']))[0]).toContain('still interlaced');
     expect(words(plan(['deinterlace'], ['regrain'], ['grain']))[0]).toContain('after it was put back');
     expect(words(plan(['deinterlace'], ['upscale'], ['grain']))[0]).toContain('before it is enlarged');
@@ -135,94 +122,21 @@ describe('plans', () => {
   it('warn of a treatment that was looked at in another version, until they are looked at again', () => {
     const made = plan(['deinterlace'], ['upscale']);
     const older: Plan = { ...made, steps: made.steps.map((s) => ({ ...s, version: s.treatment === 'upscale' ? 99 : 1 })) };
-    expect(planWarnings(older, sd)).toEqual([
+    expect(planWarnings(older, layOut(older, sd))).toEqual([
       { step: made.steps[1].id, text: expect.stringContaining('Upscale was looked at in version 99') as string },
     ]);
-    expect(planWarnings(stamped(older), sd)).toEqual([]);
+    expect(planWarnings(stamped(older), layOut(older, sd))).toEqual([]);
     expect(readPlan(older)).toEqual(older);
     expect(() => readPlan({ ...made, steps: [{ ...made.steps[0], version: 0.5 }] })).toThrow('its version is a whole number');
   });
 
   it('refuse what cannot work, in words', () => {
-    expect(() => planStreams(readySteps(plan(['crop', { left: 700, right: 20 }])), sd)).toThrow('at least 16 x 16 must stay');
-    expect(() => planStreams(readySteps(plan(['trim', { first: 50, last: 20 }])), sd)).toThrow('Trim keeps nothing');
-    expect(() => planStreams(readySteps(plan(['fit'])), sd)).toThrow('put Deinterlace before');
+    expect(() => outputStream(plan(['crop', { left: 700, right: 20 }]), sd)).toThrow('at least 16 x 16 must stay');
+    expect(() => outputStream(plan(['trim', { first: 50, last: 20 }]), sd)).toThrow('Trim keeps nothing');
+    expect(() => outputStream(plan(['fit']), sd)).toThrow('put Deinterlace before');
     expect(() =>
-      planStreams(readySteps(plan(['upscale', { target: 'factor', factor: 16 }], ['upscale', { target: 'factor', factor: 16 }])), sd),
+      outputStream(plan(['upscale', { target: 'factor', factor: 16 }], ['upscale', { target: 'factor', factor: 16 }]), sd),
     ).toThrow('limit');
-  });
-});
-
-describe('PlanRun', () => {
-  const info = streamInfo({ width: 96, height: 64, fieldOrder: 'top-first', frames: 9 });
-  const all: [string, Record<string, unknown>?][] = [
-    ['trim', { first: 1, last: 7 }],
-    ['crop', { left: 4, top: 4 }],
-    ['deinterlace'],
-    ['grain', { luma: 3, neighbours: 1 }],
-    ['upscale', { target: 'factor', factor: 2 }],
-    ['regrain', { amount: 4 }],
-    ['fit', { width: 240, height: 130 }],
-  ];
-
-  it('gives any part of any step as it is in the whole', async () => {
-    const whole = run(new MadeUp(info), plan(...all));
-    for (let after = 1; after <= all.length; after++) {
-      const frame = whole.frameAt(7, after),
-        stream = whole.streams[after];
-      const complete = await whole.picture(frame, wholeRegion(stream), after);
-      const region = { x: (stream.width >> 2) & ~1, y: (stream.height >> 2) & ~1, width: 26, height: 18 };
-      const part = await run(new MadeUp(info), plan(...all)).picture(frame, region, after);
-      expect(part.planes.map((p) => p.data)).toEqual(cutPicture(complete, region).planes.map((p) => p.data));
-    }
-  });
-
-  it('gives the same bytes whatever was asked before, and in tiles', async () => {
-    const forwards = run(new MadeUp(info), plan(...all)),
-      backwards = run(new MadeUp(info), plan(...all));
-    const region = wholeRegion(forwards.output);
-    const a = [],
-      b = [];
-    for (let n = 0; n < 6; n++) a.push(await forwards.picture(n, region));
-    for (let n = 5; n >= 0; n--) b.unshift(await backwards.picture(n, region));
-    expect(b).toEqual(a);
-    expect(await wholePicture(run(new MadeUp(info), plan(...all)), 3)).toEqual(a[3]);
-  });
-
-  it('works a large still in tiles that do not show', async () => {
-    const still = streamInfo({ width: 700, height: 900, frames: 1, chromaShiftX: 0, chromaShiftY: 0 });
-    const p = plan(['upscale', { target: 'factor', factor: 4 }]);
-    const tiled = await wholePicture(run(new MadeUp(still), p), 0);
-    const strip = { x: 900, y: 1000, width: 300, height: 60 };
-    const direct = await run(new MadeUp(still), p).picture(0, strip);
-    expect(cutPicture(tiled, strip).planes[0].data).toEqual(direct.planes[0].data);
-  });
-
-  it('computes again only what a change concerns', async () => {
-    const source = new MadeUp(info),
-      cache = new PictureCache(1 << 28);
-    const first = new PlanRun(source, readySteps(plan(['deinterlace'], ['regrain', { amount: 1 }])), { cache });
-    await first.picture(4, wholeRegion(first.output));
-    source.asked = [];
-    const second = new PlanRun(source, readySteps(plan(['deinterlace'], ['regrain', { amount: 9 }])), { cache });
-    await second.picture(4, wholeRegion(second.output));
-    expect(source.asked).toEqual([]);
-    expect(second.spent.map((s) => s.frames)).toEqual([0, 1]);
-  });
-
-  it('stops when it is no longer wanted, and refuses what is not there', async () => {
-    let left = 2;
-    const stopped = run(new MadeUp(info), plan(['deinterlace']), () => left-- <= 0);
-    await expect(stopped.picture(4, wholeRegion(stopped.output))).rejects.toThrow(Cancelled);
-    const r = run(new MadeUp(info), plan(['deinterlace']));
-    await expect(r.picture(18, wholeRegion(r.output))).rejects.toThrow('frame 18 of 18');
-    await expect(r.picture(0, { x: 90, y: 0, width: 20, height: 20 })).rejects.toThrow('leaves the frame');
-  });
-
-  it('knows where the source lies in the output', () => {
-    const r = run(new MadeUp(info), plan(['crop', { left: 16, right: 16 }], ['upscale', { target: 'factor', factor: 2 }]));
-    expect(r.placeOf(0)).toEqual({ x: -32, y: 0, width: 192, height: 128 });
-    expect(r.placeOf(2)).toEqual({ x: 0, y: 0, width: 128, height: 128 });
   });
 });
 

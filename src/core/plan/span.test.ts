@@ -2,7 +2,8 @@ import { describe, expect, it } from 'vitest';
 import { wholeRegion } from '../picture/picture';
 import { picture, streamInfo } from '../testing/pictures';
 import { planOf, runOver, type Step } from '../testing/plans';
-import { readPlan, type Span } from './plan';
+import type { PlainPlan, Span } from '../../shared/plan';
+import { readPlan } from './read';
 
 const info = streamInfo({ width: 80, height: 64, frames: 12 });
 const held = (settings: Record<string, unknown>, span: Span) => {
@@ -10,9 +11,9 @@ const held = (settings: Record<string, unknown>, span: Span) => {
   return { ...step, span };
 };
 const luma = async (steps: object[], n: number): Promise<number[]> => {
-  const plan = readPlan({ format: 'wairetic-plan', version: 1, steps });
+  const plan = readPlan({ format: 'wairetic-plan', version: 2, steps }) as PlainPlan;
   const run = runOver(info, (k) => picture(info, k), ...plan.steps.map((s): Step => [s.treatment, s.settings, s.mask, s.span]));
-  return [...(await run.picture(n, wholeRegion(run.output))).planes[0].data];
+  return [...(await run.frame(n, wholeRegion(run.stream))).planes[0].data];
 };
 
 describe('a step held to a stretch of running time', () => {
@@ -41,6 +42,6 @@ describe('a step held to a stretch of running time', () => {
     ['half a frame', { treatment: 'grain', on: true, settings: {}, span: { first: 0.5, last: 3 } }, 'to a later one'],
     ['no object', { treatment: 'grain', on: true, settings: {}, span: null }, 'to a later one'],
   ])('is refused for %s', (_, step, words) => {
-    expect(() => readPlan({ format: 'wairetic-plan', version: 1, steps: [step] })).toThrow(words);
+    expect(() => readPlan({ format: 'wairetic-plan', version: 2, steps: [step] })).toThrow(words);
   });
 });

@@ -48,8 +48,8 @@ describe.each(CHROMA_SHIFTS)('chroma of shifts %i and %i', (shiftX, shiftY) => {
 
   it.each(NAMED)('%s keeps its colour', async (_, step) => {
     const run = runOver(info, (n) => coloured(info, n), step);
-    const n = run.output.frames >> 1;
-    const made = await run.picture(n, wholeRegion(run.output));
+    const n = run.stream.frames >> 1;
+    const made = await run.frame(n, wholeRegion(run.stream));
     const black = step[0] === 'fit' ? 32768 : undefined;
     for (const [i, plane] of made.planes.slice(1).entries())
       // The networks are told of grain that is not there, and may be wrong by a few codes; a sample out of place is by far more.
@@ -59,7 +59,7 @@ describe.each(CHROMA_SHIFTS)('chroma of shifts %i and %i', (shiftX, shiftY) => {
   it.each(NAMED)('%s gives a part what the whole has there', async (_, step) => {
     const of = (region?: { x: number; y: number; width: number; height: number }): Promise<Picture> => {
       const run = runOver(info, (n) => picture(info, n), step);
-      return run.picture(run.output.frames >> 1, region ?? wholeRegion(run.output));
+      return run.frame(run.stream.frames >> 1, region ?? wholeRegion(run.stream));
     };
     const region = { x: 40, y: 32, width: 36, height: 28 };
     const [whole, part] = [await of(), await of(region)];

@@ -3,18 +3,18 @@ import { describe, expect, it } from 'vitest';
 import { cutPicture, NEUTRAL_CHROMA, wholeRegion, type Picture, type Plane } from '../picture/picture';
 import { picture, streamInfo } from '../testing/pictures';
 import { planOf, runOver, type Step } from '../testing/plans';
-import { planStreams, readySteps } from '../plan/plan';
+import { outputStream } from '../graph/layout';
 
 const clip = streamInfo({ width: 160, height: 120, frames: 12 });
 const whole = async (...steps: Step[]): Promise<Picture> => {
   const run = runOver(clip, (n) => picture(clip, n), ...steps);
-  return run.picture(0, wholeRegion(run.output));
+  return run.frame(0, wholeRegion(run.stream));
 };
 
 describe('Crop', () => {
   it('takes whole chroma samples off, and whole pairs of lines while there are fields', () => {
     const size = (fieldOrder: 'progressive' | 'top-first', settings: object): [number, number] => {
-      const [, out] = planStreams(readySteps(planOf(['crop', { ...settings }])), { ...clip, fieldOrder });
+      const out = outputStream(planOf(['crop', { ...settings }]), { ...clip, fieldOrder });
       return [out.width, out.height];
     };
     expect(size('progressive', { left: 5, top: 3 })).toEqual([156, 118]);
@@ -31,12 +31,12 @@ describe('Crop', () => {
 describe('Trim', () => {
   it('keeps the frames between its ends, and shows them in order', async () => {
     const run = runOver(clip, (n) => picture(clip, n), ['trim', { first: 3, last: 8 }]);
-    expect(run.output.frames).toBe(6);
-    for (const n of [0, 5]) expect((await run.picture(n, wholeRegion(clip))).planes).toEqual(picture(clip, n + 3).planes);
+    expect(run.stream.frames).toBe(6);
+    for (const n of [0, 5]) expect((await run.frame(n, wholeRegion(clip))).planes).toEqual(picture(clip, n + 3).planes);
   });
 
   it('keeps all to the end without a last frame, and nothing is an error', () => {
-    const frames = (settings: object): number => planStreams(readySteps(planOf(['trim', { ...settings }])), clip)[1].frames;
+    const frames = (settings: object): number => outputStream(planOf(['trim', { ...settings }]), clip).frames;
     expect(frames({ first: 4 })).toBe(8);
     expect(frames({ first: 4, last: 900 })).toBe(8);
     expect(() => frames({ first: 9, last: 4 })).toThrow(/keeps nothing: first frame 9 comes after the last, 4/);
@@ -72,7 +72,7 @@ describe('Fit to frame', () => {
     const even = fc.integer({ min: 8, max: 900 }).map((n) => 2 * n);
     fc.assert(
       fc.property(even, even, fc.constantFrom('bars', 'fill'), (width, height, mode) => {
-        const [, out] = planStreams(readySteps(planOf(['fit', { mode, width, height }])), clip);
+        const out = outputStream(planOf(['fit', { mode, width, height }]), clip);
         expect([out.width, out.height, out.pixelAspect]).toEqual([width, height, { num: 1, den: 1 }]);
       }),
     );
@@ -80,6 +80,6 @@ describe('Fit to frame', () => {
 
   it('does nothing when told to leave, and refuses fields', async () => {
     expect((await fitted('leave', 240, 120)).planes).toEqual(picture(clip).planes);
-    expect(() => planStreams(readySteps(planOf(['fit'])), { ...clip, fieldOrder: 'top-first' })).toThrow(/put Deinterlace before it/);
+    expect(() => outputStream(planOf(['fit']), { ...clip, fieldOrder: 'top-first' })).toThrow(/put Deinterlace before it/);
   });
 });

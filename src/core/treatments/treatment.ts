@@ -1,16 +1,10 @@
 import type { ConditionReport } from '../condition/report';
 import { CodedError } from '../errors';
+import type { Projective } from '../../shared/maps/place';
+import type { TimeMap } from '../../shared/maps/time';
 import type { CleanRequest } from '../networks/steering';
 import type { NetworkName } from '../networks/model';
 import type { Picture, Region, StreamInfo } from '../picture/picture';
-
-/** A rectangle in fractions of pixels. */
-export interface Place {
-  x: number;
-  y: number;
-  width: number;
-  height: number;
-}
 
 /** What a treatment reads to make one output frame. */
 export interface Needs {
@@ -25,6 +19,14 @@ export interface Needs {
   whole: boolean;
 }
 
+/** Where a step should not stand, and why; it runs there all the same. */
+export interface OrderRule {
+  /** Treatment that must not be switched on before it. */
+  after: string;
+  /** What comes of it, and what to do, in words. */
+  text: string;
+}
+
 export interface ApplyContext {
   /** Output frame number. */
   frame: number;
@@ -35,6 +37,10 @@ export interface ApplyContext {
   /** Stream before and after this treatment. */
   input: StreamInfo;
   output: StreamInfo;
+  /** Hand work of the step, in the order it was done. */
+  marks: readonly unknown[];
+  /** What `reads` names, by its id. */
+  analyses: Readonly<Record<string, unknown>>;
   /** Result shared by the output frames that come of one input frame. */
   share<T>(make: () => T): T;
 }
@@ -62,12 +68,20 @@ export interface Treatment<S extends object = object> {
    */
   output(input: StreamInfo, settings: S): StreamInfo;
   needs(settings: S, input: StreamInfo): Needs;
-  /** Input frame of an output frame; the same one when left out. */
-  frameAt?(frame: number, settings: S, input: StreamInfo): number;
+  /** It may work on frames of two fields: it leaves each line in its place, or is what makes full frames of them. */
+  fields?: true;
+  /** Analyses of its input that it needs, by their ids. */
+  reads?: string[];
+  /** Kind of hand work it takes. */
+  marks?: string;
+  /** Treatments it had better not come after. */
+  order?: OrderRule[];
+  /** Times of the output's frames, in frames of the input; the same ones when left out. */
+  time?(settings: S, input: StreamInfo): TimeMap;
   /** Part of the input that a part of the output comes from, before the border; the same one when left out. */
   regionAt?(region: Region, settings: S, input: StreamInfo): Region;
-  /** Where the whole input lies in the output, in output pixels; it fills it when left out. */
-  place?(settings: S, input: StreamInfo): Place;
+  /** Where the output's pixels lie in the input, frame by frame of the output; the input fills the output when left out. */
+  geometry?(settings: S, input: StreamInfo, frame: number): Projective;
   /** Settings from the condition report, and whether the step starts switched on. */
   propose(report: ConditionReport, input: StreamInfo): { on: boolean; settings: Partial<S> } | undefined;
   /** One line for the ladder. */
@@ -85,7 +99,9 @@ export interface Treatment<S extends object = object> {
   steering?(settings: S, input: StreamInfo): CleanRequest | undefined;
   /** The same settings changed so that the step adds nothing its source does not say; left out where it never does. */
   supported?(settings: S): S | undefined;
-  /** Work for a pixel read, against that with the settings as they come at twice the size (`measurePace`); 1 when left out. */
+  /** Settings besides the quality under which a machine's pace is measured, where the treatment's own do not suit any small picture. */
+  pacedWith?: Partial<S>;
+  /** Work for a pixel read, against that under the settings of `pacedWith`; 1 when left out. */
   effort?(settings: S, input: StreamInfo): number;
   /** The networks of the best choice; none when the settings choose the fast way. */
   networks?(settings: S, input: StreamInfo): NetworkName[];

@@ -7,20 +7,20 @@ import { Group, Panel, Separator, useDefaultLayout } from 'react-resizable-panel
 import { api, type ItemAnswer } from '../parts/api';
 import { duration, shapeText } from '../parts/format';
 import { Shell } from '../parts/shell';
-import { useBenchCommands } from './keys';
-import { Ladder } from './ladder';
-import { usePlanSync } from './planSync';
+import { useBenchCommands } from './state/keys';
+import { Ladder } from './ladder/ladder';
+import { usePlanSync } from './state/planSync';
 import { QueueDialog } from './queueDialog';
-import { RecordPanel } from './record';
-import { BenchContext, createBench, useBench } from './store';
-import { usePlayback, useStretch } from './stretch';
-import { StripDialog } from './stripDialog';
-import { StripView } from './stripView';
-import { TemplateDialog } from './templateDialog';
-import { TimeRuler } from './timeRuler';
-import { Transport } from './transport';
-import { Viewer } from './viewer';
-import { WorstPlaces } from './worstPlaces';
+import { RecordPanel } from './record/record';
+import { BenchContext, createBench, useBench } from './state/store';
+import { usePlayback, useStretch } from './time/stretch';
+import { StripDialog } from './strips/stripDialog';
+import { StripView } from './strips/stripView';
+import { TemplateDialog } from './ladder/templateDialog';
+import { TimeRuler } from './time/timeRuler';
+import { Transport } from './time/transport';
+import { Viewer } from './picture/viewer';
+import { WorstPlaces } from './time/worstPlaces';
 
 /** The bench of one item, once it is examined. */
 export function BenchPlace({ id }: { id: string }) {

@@ -8,8 +8,8 @@ import type { JobOptions } from '../../archive/types';
 import { api } from '../parts/api';
 import { Sheet, SheetButtons } from '../parts/ask';
 import { streamText } from '../parts/format';
-import { versionAt } from './history';
-import { useBench } from './store';
+import { versionAt } from './state/history';
+import { useBench } from './state/store';
 
 /** What is asked before a job goes into the queue. */
 export function QueueDialog({ open, onOpenChange }: { open: boolean; onOpenChange: (open: boolean) => void }) {

@@ -105,7 +105,7 @@ const ItemCard = memo(function ItemCard({
         {stream.width} × {stream.height}
         {item.kind === 'moving'
           ? ` · ${shapeText(stream)} · ${rate(stream.rate)} · ${duration(item.facts.duration)}`
-          : ` · ${bytes(item.bytes)}`}
+          : ` · ${bytes(item.source.bytes)}`}
       </p>
       {item.state === 'failed' && <p className="line-clamp-2 text-warn">{item.message}</p>}
       {item.facts.damage.length > 0 && <p className="truncate text-warn">damaged: {item.facts.damage[0]}</p>}

@@ -67,8 +67,14 @@ function FromMachine({ collectionId, onDone, close }: { collectionId: string; on
       const lines = (text + value).split('\n');
       text = lines.pop() ?? '';
       for (const line of lines) {
-        const told = JSON.parse(line) as { files?: number; ok?: boolean; item?: { fileName: string }; fileName?: string; message?: string };
-        if (told.files === undefined) report(told.item?.fileName ?? told.fileName ?? '', told.ok === true, told.message ?? '');
+        const told = JSON.parse(line) as {
+          files?: number;
+          ok?: boolean;
+          items?: { source: { fileName: string } }[];
+          fileName?: string;
+          message?: string;
+        };
+        if (told.files === undefined) report(told.items?.[0].source.fileName ?? told.fileName ?? '', told.ok === true, told.message ?? '');
         onDone();
       }
     }

@@ -1,7 +1,7 @@
 import type { PlanDescription, TreatmentInfo } from '../../archive/describe';
 import type { Collection, Item, PlanHistory, PlanVersion } from '../../archive/types';
 import type { StreamInfo } from '../../core/picture/picture';
-import type { Plan } from '../../core/plan/plan';
+import type { Plan } from '../../shared/plan';
 
 export type { PlanDescription, TreatmentInfo };
 
@@ -56,8 +56,8 @@ export interface ProofQuery {
   plan: Plan;
   frame: number;
   region: Rect;
-  /** Steps, of those switched on, that are applied; all when left out. */
-  after?: number;
+  /** Id of a step, a fork or a branch, or `source`; the plan's output when left out. */
+  node?: string;
   /** The evidence map instead of the picture. */
   evidence?: boolean;
   /** Measures the result too. */
@@ -69,7 +69,7 @@ export interface ProofQuery {
   lane: 'picture' | 'side';
 }
 
-/** A proof; nothing when a newer query replaced it. */
+/** A proof; undefined when a newer query replaced it. */
 export async function fetchProof(itemId: string, query: ProofQuery, signal: AbortSignal): Promise<ProofAnswer | undefined> {
   const response = await fetch(`/api/items/${itemId}/proof`, {
     method: 'POST',

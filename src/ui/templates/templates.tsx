@@ -5,7 +5,7 @@ import { useRef, useState } from 'react';
 import { toast } from 'sonner';
 import type { TreatmentInfo } from '../../archive/describe';
 import type { KeptTemplate } from '../../archive/types';
-import type { TemplateStep } from '../../core/plan/template';
+import type { TemplateEntry, TemplateStep } from '../../core/plan/template';
 import { api } from '../parts/api';
 import { Trouble } from '../parts/empty';
 import { Shell } from '../parts/shell';
@@ -83,9 +83,7 @@ export function TemplatesPlace() {
             <h2 className="text-[18px]">{shown.template.name}</h2>
             <p className="mt-1 max-w-[60em] text-ink2">{shown.template.about}</p>
             <ol aria-label="Steps" className="mt-4 max-w-[860px] border-t">
-              {shown.template.steps.map((step, n) => (
-                <StepRow key={n} number={n + 1} step={step} info={treatments.find((t) => t.id === step.treatment)} />
-              ))}
+              <EntryRows entries={shown.template.steps} treatments={treatments} />
             </ol>
             <p className="mt-3 max-w-[60em] text-ink2">
               Everything that is not named here is measured anew on each item. To make one of your own, keep a plan from the bench as a
@@ -108,7 +106,35 @@ export function TemplatesPlace() {
   );
 }
 
-function StepRow({ number, step, info }: { number: number; step: TemplateStep; info: TreatmentInfo | undefined }) {
+/** Steps in order; those of branches are set in below the branch's name. */
+function EntryRows({ entries, treatments, depth = 0 }: { entries: TemplateEntry[]; treatments: TreatmentInfo[]; depth?: number }) {
+  return entries.map((entry, n) => {
+    if (!('branches' in entry)) {
+      const info = treatments.find((t) => t.id === entry.treatment);
+      return <StepRow key={n} number={n + 1} depth={depth} step={entry} info={info} />;
+    }
+    return (
+      <li key={n} className="border-b" style={{ paddingLeft: 24 * depth }}>
+        <p className="grid grid-cols-[26px_1fr] gap-3 py-[6px]">
+          <span className="text-ink2 tabular-nums">{n + 1}</span>
+          <span className="font-semibold">Fork{entry.on ? '' : ', off'}</span>
+        </p>
+        {entry.branches.map((branch, b) => (
+          <div key={b}>
+            <p className="py-[4px] pl-[38px]">
+              {branch.name} <span className="text-ink2">{branch.on ? `${branch.opacity} %` : 'off, at hand'}</span>
+            </p>
+            <ol aria-label={branch.name} className="border-t">
+              <EntryRows entries={branch.steps} treatments={treatments} depth={depth + 1} />
+            </ol>
+          </div>
+        ))}
+      </li>
+    );
+  });
+}
+
+function StepRow({ number, depth, step, info }: { number: number; depth: number; step: TemplateStep; info: TreatmentInfo | undefined }) {
   const fixed = Object.entries(step.settings).map(([key, value]) => {
     const spec = info?.settings.find((s) => s.key === key);
     const shown =
@@ -117,7 +143,7 @@ function StepRow({ number, step, info }: { number: number; step: TemplateStep; i
   });
   const on = step.on === 'measured' ? 'where measured' : step.on ? 'always' : 'off, at hand';
   return (
-    <li className="grid grid-cols-[26px_130px_120px_1fr] gap-3 border-b py-[6px]">
+    <li className="grid grid-cols-[26px_130px_120px_1fr] gap-3 border-b py-[6px]" style={{ paddingLeft: 24 * depth }}>
       <span className="text-ink2 tabular-nums">{number}</span>
       <span className="font-semibold">{info?.name ?? step.treatment}</span>
       <span className="text-ink2">{on}</span>

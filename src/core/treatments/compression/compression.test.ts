@@ -13,7 +13,7 @@ const coded = blockCoded(truth, STEP);
 
 async function treated(settings: Record<string, unknown>, source = coded): Promise<Plane> {
   const run = runOver(info, () => ({ info, region: wholeRegion(info), planes: [source] }), ['compression', settings]);
-  return (await run.picture(0, wholeRegion(info))).planes[0];
+  return (await run.frame(0, wholeRegion(info))).planes[0];
 }
 
 /** Mean step across the edges of the 8 x 8 blocks, against steps elsewhere. */

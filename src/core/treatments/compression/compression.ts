@@ -35,6 +35,7 @@ export const compression: Treatment<CompressionSettings> = {
   answers: 'blocks and mosquito noise',
   settings: CompressionSettings,
   inPlace: true,
+  order: [{ after: 'grain', text: 'Blocks are harder to tell once the grain is off. Move it above Grain.' }],
   suits: () => true,
   output: (input) => ({ ...input, depth: finerDepth(input) }),
   needs: (_, input) => ({ ...NO_NEEDS, border: windowBorder(input), grid: 16 }),

@@ -1,3 +1,4 @@
+import { scaling } from '../../../shared/maps/place';
 import type { StreamInfo } from '../../picture/picture';
 import { NumberSetting } from '../setting';
 import { NO_NEEDS, PlanError, relabel, type Treatment } from '../treatment';
@@ -34,6 +35,7 @@ export const crop: Treatment<CropSettings> = {
   name: 'Crop',
   answers: 'black bars, ragged edges',
   settings: CropSettings,
+  fields: true,
   suits: () => true,
   output: (input, settings) => {
     const a = aligned(settings, input);
@@ -50,9 +52,9 @@ export const crop: Treatment<CropSettings> = {
     const a = aligned(settings, input);
     return { ...region, x: region.x + a.left, y: region.y + a.top };
   },
-  place: (settings, input) => {
+  geometry: (settings, input) => {
     const a = aligned(settings, input);
-    return { x: -a.left, y: -a.top, width: input.width, height: input.height };
+    return scaling(1, 1, a.left, a.top);
   },
   propose: ({ measurements: { bars } }) => ({
     on: bars.left + bars.right + bars.top + bars.bottom > 0,

@@ -1,5 +1,6 @@
 import { LIKELY } from '../../condition/report';
 import { coarserMotion, fillFields, findFieldMotion } from '../../kernels/deinterlace';
+import { evenTime, rational } from '../../../shared/maps/time';
 import { cellsCover } from '../../networks/cells';
 import { fillBest } from '../../networks/fields';
 import { cutPicture, reduceRational, wholeRegion, type Picture, type Plane } from '../../picture/picture';
@@ -52,6 +53,7 @@ export const deinterlace: Treatment<DeinterlaceSettings> = {
   name: 'Deinterlace',
   answers: 'fields instead of frames',
   settings: DeinterlaceSettings,
+  fields: true,
   suits: (input) => input.frames > 1 && input.height >= 4,
   output: (input, { rate }) => {
     const factor = rate === 'double' ? 2 : 1;
@@ -63,7 +65,9 @@ export const deinterlace: Treatment<DeinterlaceSettings> = {
     };
   },
   needs: () => ({ ...NO_NEEDS, before: 1, after: 1, whole: true }),
-  frameAt: (frame, { rate }) => (rate === 'double' ? frame >> 1 : frame),
+  // Of each frame one field was seen half a frame after the other.
+  time: ({ rate }, { frames }) =>
+    rate === 'double' ? evenTime(2 * frames, rational(0), rational(1, 2)) : evenTime(frames, rational(0), rational(1)),
   propose: ({ measurements: m }, input) =>
     m.scan === 'interlaced' || m.scan === 'telecined' || (m.scan === 'unknown' && input.fieldOrder !== 'progressive')
       ? { on: m.scan === 'unknown' || m.scanConfidence >= LIKELY, settings: { order: m.fieldOrder === 'bottom-first' ? 'bottom' : 'top' } }

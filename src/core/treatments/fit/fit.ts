@@ -1,3 +1,4 @@
+import { SAME_PLACE, scaling } from '../../../shared/maps/place';
 import {
   NEUTRAL_CHROMA,
   chromaGrid,
@@ -87,10 +88,12 @@ export const fit: Treatment<FitSettings> = {
     const at = placed(settings, input);
     return resizedFrom(shown(region, at), input, at.size);
   },
-  place: (settings, input) => {
-    if (settings.mode === 'leave') return { x: 0, y: 0, width: input.width, height: input.height };
-    const at = placed(settings, input);
-    return { x: at.x, y: at.y, ...at.size };
+  geometry: (settings, input) => {
+    if (settings.mode === 'leave') return SAME_PLACE;
+    const { size, x, y } = placed(settings, input);
+    const sx = input.width / size.width,
+      sy = input.height / size.height;
+    return scaling(sx, sy, -x * sx, -y * sy);
   },
   propose: () => ({ on: false, settings: {} }),
   summary: (s) =>

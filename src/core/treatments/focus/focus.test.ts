@@ -28,7 +28,7 @@ function blurred({ width, height, data }: Plane, sigma: number): Plane {
 
 async function treated(source: Plane, settings: Record<string, unknown>): Promise<Plane> {
   const run = runOver(info, () => ({ info, region: wholeRegion(info), planes: [source] }), ['focus', settings]);
-  return (await run.picture(0, wholeRegion(info))).planes[0];
+  return (await run.frame(0, wholeRegion(info))).planes[0];
 }
 
 const truth = texturedPlane(128, 96);

@@ -34,6 +34,7 @@ export const focus: Treatment<FocusSettings> = {
   answers: 'softness',
   settings: FocusSettings,
   inPlace: true,
+  order: [{ after: 'regrain', text: 'It sharpens the grain that was put back. Move Regrain below.' }],
   suits: () => true,
   output: (input) => ({ ...input, depth: finerDepth(input) }),
   needs: () => ({ ...NO_NEEDS, border: FAST_BORDER, grid: 2 }),

@@ -20,7 +20,7 @@ const noisy =
 async function treated(info: StreamInfo, settings: Record<string, unknown>, n = 3): Promise<Picture> {
   const step: Step = ['grain', { luma: SIGMA, chroma: SIGMA, keep: 0, ...settings }];
   const run = runOver(info, noisy(info), step);
-  return run.picture(n, wholeRegion(info));
+  return run.frame(n, wholeRegion(info));
 }
 
 const gain = (made: Picture, info: StreamInfo, plane: number, n = 3): number =>
@@ -52,9 +52,9 @@ describe('Grain', () => {
       { x: 300, y: 2, width: 20, height: 30 },
     ]) {
       const run = runOver(wide, noisy(wide), ['grain', { luma: SIGMA, chroma: SIGMA, keep: 0 }]);
-      const part = await run.picture(3, region);
+      const part = await run.frame(3, region);
       expect(part.planes.map((p) => p.data)).toEqual(cutPicture(whole, region).planes.map((p) => p.data));
-      expect(run.spent[0].pixels).toBeLessThan(wide.width * wide.height);
+      expect(run.spent.pixels).toBeLessThan(wide.width * wide.height);
     }
   });
 

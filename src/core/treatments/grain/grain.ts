@@ -84,6 +84,10 @@ export const grain: Treatment<GrainSettings> = {
   answers: 'grain and noise',
   settings: GrainSettings,
   inPlace: true,
+  order: [
+    { after: 'regrain', text: 'Grain is taken off after it was put back. Move Regrain below.' },
+    { after: 'upscale', text: 'Grain is better taken off before it is enlarged. Move it above Upscale.' },
+  ],
   suits: () => true,
   output: (input) => ({ ...input, depth: finerDepth(input) }),
   needs: (settings, input) => {

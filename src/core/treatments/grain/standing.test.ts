@@ -28,7 +28,7 @@ const N = 10;
 
 async function gainAt(settings: Record<string, unknown>): Promise<number> {
   const run = runOver(info, noisy, ['grain', { luma: SIGMA, chroma: SIGMA, keep: 0, ...settings }]);
-  const made = await run.picture(N, wholeRegion(info));
+  const made = await run.frame(N, wholeRegion(info));
   return psnr(made.planes[0], clean(N).planes[0]) - psnr(noisy(N).planes[0], clean(N).planes[0]);
 }
 
@@ -77,8 +77,8 @@ describe('Grain of a standing camera', () => {
     const region = { x: 70, y: 48, width: 40, height: 30 };
     for (const quality of ['fast', 'best']) {
       const run = (): ReturnType<typeof runOver> => runOver(info, noisy, ['grain', { quality, luma: SIGMA, chroma: SIGMA }]);
-      const whole = await run().picture(N, wholeRegion(info)),
-        part = await run().picture(N, region);
+      const whole = await run().frame(N, wholeRegion(info)),
+        part = await run().frame(N, region);
       expect(part.planes.map((p) => p.data)).toEqual(cutPicture(whole, region).planes.map((p) => p.data));
     }
   });

@@ -1,3 +1,4 @@
+import { evenTime, rational } from '../../../shared/maps/time';
 import { NumberSetting } from '../setting';
 import { NO_NEEDS, PlanError, relabel, type Treatment } from '../treatment';
 
@@ -37,10 +38,14 @@ export const trim: Treatment<TrimSettings> = {
   name: 'Trim',
   answers: 'unwanted running time',
   settings: TrimSettings,
+  fields: true,
   suits: (input) => input.frames > 1,
   output: (input, settings) => ({ ...input, frames: range(settings, input.frames).count }),
   needs: () => NO_NEEDS,
-  frameAt: (frame, settings) => settings.first + frame,
+  time: (settings, input) => {
+    const { first, count } = range(settings, input.frames);
+    return evenTime(count, rational(first), rational(1));
+  },
   propose: () => ({ on: false, settings: {} }),
   summary: (settings, input) => {
     const { first, count } = range(settings, input.frames);

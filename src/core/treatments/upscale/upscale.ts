@@ -199,6 +199,7 @@ export const upscale: Treatment<UpscaleSettings> = {
   name: 'Upscale',
   answers: 'too few pixels',
   settings: UpscaleSettings,
+  order: [{ after: 'regrain', text: 'The grain that was put back is enlarged with the picture. Move Regrain below.' }],
   suits: () => true,
   output: (input, settings) => resizedInfo(input, upscaleSize(input, settings)),
   needs: (settings, input) => ({
@@ -212,8 +213,8 @@ export const upscale: Treatment<UpscaleSettings> = {
   },
   // The plain enlargement that agrees with the source; damage the network was told of counts as added when it goes.
   supported: (settings) => (settings.quality === 'best' ? { ...settings, quality: 'fast', edges: 0 } : undefined),
-  // Measured at twice the size. The network goes over the input, and once more over its own fourfold; all else is done at the
-  // size reached.
+  // At twice the size. The network goes over the input, and once more over its own fourfold; all else is done at the size reached.
+  pacedWith: { target: 'factor' },
   effort: (settings, input) => {
     const factor = bestFactor(settings, input);
     const { width, height } = upscaleSize(input, settings);

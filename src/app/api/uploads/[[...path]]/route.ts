@@ -38,8 +38,8 @@ function uploads(): Server {
     async onUploadFinish(_request, upload) {
       const result = await receiveUpload(await archive(), upload);
       if (!result.ok) return refuse(422, result.message);
-      examineLater(result.item.id);
-      return { headers: { 'Wairetic-Item': result.item.id } };
+      for (const { id } of result.items) examineLater(id);
+      return { headers: { 'Wairetic-Item': result.items[0].id } };
     },
   });
   return globalThis.waireticUploads;

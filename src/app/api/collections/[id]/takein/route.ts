@@ -26,7 +26,7 @@ export const POST = handler<{ params: Promise<{ id: string }> }>(async (request,
     for (const file of files) {
       if (signal.aborted) break;
       const result = await takeIn(a, collection.id, file, path.basename(file), 'copy');
-      if (result.ok) examineLater(result.item.id);
+      if (result.ok) for (const { id } of result.items) examineLater(id);
       say(result);
     }
   });

@@ -1,6 +1,7 @@
 import { archive } from '../../../../../archive/database';
 import { planHistory, savePlan } from '../../../../../archive/plans';
-import { readPlan } from '../../../../../core/plan/plan';
+import { measuredStream } from '../../../../../archive/items';
+import { readPlan } from '../../../../../core/plan/read';
 import { PlanBody } from '../../../../bodies';
 import { describePlan } from '../../../../../archive/describe';
 import { machinePace } from '../../../../../render/proofPool';
@@ -14,7 +15,7 @@ export const GET = handler<ItemContext>(async (_request, context) =>
 export const PUT = handler<ItemContext>(async (request, context) => {
   const item = await itemOf(context);
   const body = await readBody(request, PlanBody);
-  const plan = readPlan(body.plan);
+  const plan = readPlan(body.plan, measuredStream(item));
   const saved = await savePlan(await archive(), item.id, plan, body.change);
   return Response.json({ plan: saved, description: describePlan(item, plan, machinePace()) });
 });

@@ -1,4 +1,5 @@
-import { readPlan } from '../../../../../core/plan/plan';
+import { measuredStream } from '../../../../../archive/items';
+import { readPlan } from '../../../../../core/plan/read';
 import { proofItem } from '../../../../../render/proofPool';
 import { ProofBody } from '../../../../bodies';
 import { handler, readBody } from '../../../../http';
@@ -8,7 +9,7 @@ import { itemOf, type ItemContext } from '../item';
 export const POST = handler<ItemContext>(async (request, context) => {
   const item = await itemOf(context);
   const body = await readBody(request, ProofBody);
-  const proof = await proofItem(item, { ...body, plan: readPlan(body.plan) });
+  const proof = await proofItem(item, { ...body, plan: readPlan(body.plan, measuredStream(item)) });
   const { pixels, ...told } = proof;
   return new Response(pixels as Uint8Array<ArrayBuffer>, {
     headers: { 'content-type': 'application/octet-stream', 'cache-control': 'no-store', 'wairetic-proof': JSON.stringify(told) },

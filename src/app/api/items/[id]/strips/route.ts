@@ -1,5 +1,6 @@
 import { archive } from '../../../../../archive/database';
 import { listStrips, readStrip, saveStrip } from '../../../../../archive/strips';
+import { measuredStream } from '../../../../../archive/items';
 import type { StripContent } from '../../../../../archive/types';
 import { StripBody } from '../../../../bodies';
 import { handler, readBody } from '../../../../http';
@@ -12,5 +13,7 @@ export const GET = handler<ItemContext>(async (_request, context) =>
 export const POST = handler<ItemContext>(async (request, context) => {
   const item = await itemOf(context);
   const body = await readBody(request, StripBody);
-  return Response.json(await saveStrip(await archive(), item.id, readStrip(body as unknown as StripContent)), { status: 201 });
+  return Response.json(await saveStrip(await archive(), item.id, readStrip(body as unknown as StripContent, measuredStream(item))), {
+    status: 201,
+  });
 });

@@ -1,0 +1,8 @@
+import type { ScanReading } from '../core/condition/examine';
+import type { StreamInfo } from '../core/picture/picture';
+
+/** The stream with the fields that were measured, where the measuring is sure enough. */
+export function withMeasured(stream: StreamInfo, m: ScanReading | undefined): StreamInfo {
+  if (!m || m.scan === 'still' || m.scan === 'unknown' || m.scanConfidence < 0.6) return stream;
+  return { ...stream, fieldOrder: m.scan === 'progressive' ? 'progressive' : m.fieldOrder };
+}

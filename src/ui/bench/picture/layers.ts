@@ -1,0 +1,178 @@
+import { useEffect, useMemo, useRef, useState } from 'react';
+import { useStore } from 'zustand';
+import type { Plan } from '../../../shared/plan';
+import { fetchProof, type ProofAnswer, type ProofQuery, type Rect } from '../../parts/api';
+import type { Size } from './geometry';
+import { versionAt } from '../state/history';
+import { lookedNode, seenPlan, useBenchStore, type Bench, type BenchState } from '../state/store';
+import { firstLook, tilesOf, type Wanted } from './tiles';
+
+/** A picture on the canvas, or a part of one. */
+export interface Layer extends ProofAnswer {
+  /** Frame of the output it belongs to. */
+  frame: number;
+}
+
+/** The source's own node. */
+export const SOURCE = 'source';
+
+/** Which of the two pictures: what the result is held against, or the result. */
+export type Role = 'source' | 'result';
+
+/** Names this page among the viewers of the server. */
+const VIEWER = Math.random().toString(36).slice(2);
+let turns = 0;
+
+export const nextTurn = (): number => ++turns;
+export const viewerName = (role: string): string => `${VIEWER}-${role}`;
+
+/** Longest side of a proof asked for. */
+const LARGEST = 4096;
+/** Tiles asked for at a time: the server works one while another is on its way. */
+const AT_A_TIME = 2;
+/** Tiles kept of one picture, also out of view, and of those the ones that are drawn beneath. */
+const KEPT = 48,
+  BENEATH = 12;
+
+const side = (v: number): number => Math.max(1, Math.min(LARGEST, Math.round(v)));
+
+/** The plan of a role and the node that is seen: the left picture is the source, or another version's result. */
+export function roleOf(state: BenchState, role: Role): { plan: Plan; node: string | undefined } {
+  if (role === 'result') return { plan: seenPlan(state), node: lookedNode(state) };
+  const other = versionAt(state.history, state.against);
+  return other ? { plan: other.plan, node: undefined } : { plan: seenPlan(state), node: SOURCE };
+}
+
+/** A query for a part of the picture of a role. */
+export function queryFor(bench: Bench, part: Rect, pixels: Size, role: Role, turn: number): ProofQuery {
+  const state = bench.getState();
+  return {
+    ...roleOf(state, role),
+    frame: state.frame,
+    region: part,
+    evidence: role === 'result' && state.evidence,
+    fit: { width: side(pixels.width), height: side(pixels.height) },
+    viewer: viewerName(role),
+    turn,
+    lane: 'picture',
+  };
+}
+
+/** What a picture depends on, but for the view. */
+interface Content {
+  done: Plan | string;
+  node: string | undefined;
+  frame: number;
+  evidence: boolean;
+}
+
+interface Shown {
+  /** What is drawn, the lowest first. */
+  layers: Layer[];
+  /** Something that is wanted is not there yet. */
+  waiting: boolean;
+}
+
+/**
+ * The picture of a role, asked for anew whenever what it shows changes; what was there stays beneath until the new is whole.
+ * After a change of the plan a small part in the middle comes first. `paused` keeps it from asking, such as while a proofed
+ * stretch plays.
+ */
+export function useLayers(role: Role, part: Rect | undefined, pixels: Size, paused: boolean): Shown {
+  const bench = useBenchStore();
+  const [shown, setShown] = useState<{ layers: Layer[]; settled?: object }>({ layers: [] });
+  /** Tiles of the picture as it is now, by their place. */
+  const tiles = useRef<{ content?: Content; known: Map<string, Layer> }>({ known: new Map() });
+  const plan = useStore(bench, (s) => roleOf(s, role).plan);
+  const node = useStore(bench, (s) => roleOf(s, role).node);
+  const frame = useStore(bench, (s) => s.frame);
+  const output = useStore(bench, (s) => s.output);
+  const evidence = useStore(bench, (s) => role === 'result' && s.evidence);
+  // The source looks the same whatever is done to it, while the output keeps its shape.
+  const done = node === SOURCE ? JSON.stringify(output) : plan;
+  const content: Content = useMemo(() => ({ done, node, frame, evidence }), [done, node, frame, evidence]);
+  // Parts that differ by less than a screen pixel are the same query.
+  const view =
+    part &&
+    JSON.stringify([part, { width: Math.round(pixels.width), height: Math.round(pixels.height) }], (_, v: unknown) =>
+      typeof v === 'number' && v < 1 ? Math.round(v * 20_000) / 20_000 : v,
+    );
+  const asked = useMemo(() => (view && !paused ? { content, view } : undefined), [content, view, paused]);
+  useEffect(() => {
+    if (!asked) return;
+    const controller = new AbortController();
+    const { signal } = controller;
+    const started = performance.now();
+    const [region, size] = JSON.parse(asked.view) as [Rect, Size];
+    const old = tiles.current.content;
+    // Another plan for the same frame: the change is what one waits for.
+    const changed = old !== undefined && old !== asked.content && old.frame === asked.content.frame;
+    if (old !== asked.content) tiles.current = { content: asked.content, known: new Map() };
+    const { known } = tiles.current;
+    const turn = nextTurn();
+    const ask = async ({ region: r, fit }: Wanted): Promise<Layer | undefined> => {
+      const answer = await fetchProof(bench.getState().item.id, queryFor(bench, r, fit, role, turn), signal);
+      return answer && !signal.aborted ? { ...answer, frame: asked.content.frame } : undefined;
+    };
+    const wanted = tilesOf(region, size, bench.getState().output, window.devicePixelRatio);
+    const keyOf = ({ region: r }: Wanted): string => JSON.stringify(r);
+    const work = async (): Promise<void> => {
+      const missing = wanted.filter((w) => !known.has(keyOf(w)));
+      const first = changed && missing.length ? firstLook(region, size) : undefined;
+      if (first) {
+        const look = await ask(first);
+        if (signal.aborted) return;
+        if (look) setShown((before) => ({ ...before, layers: [...before.layers, look] }));
+        if (look && role === 'result') bench.setState({ firstTime: performance.now() - started });
+      }
+      const whole: ProofAnswer[] = [];
+      const lane = async (): Promise<void> => {
+        for (let next = missing.shift(); next; next = missing.shift()) {
+          const layer = await ask(next);
+          if (signal.aborted) return;
+          if (!layer) continue;
+          known.set(keyOf(next), layer);
+          whole.push(layer);
+          if (wanted.length > 1) setShown((before) => ({ ...before, layers: [...before.layers, layer] }));
+        }
+      };
+      await Promise.all(Array.from({ length: Math.min(AT_A_TIME, missing.length) }, lane));
+      if (signal.aborted) return;
+      for (const key of known.keys()) if (known.size > KEPT && !wanted.some((w) => keyOf(w) === key)) known.delete(key);
+      const there = wanted.flatMap((w) => known.get(keyOf(w)) ?? []);
+      // Coarser looks at the same picture lie beneath, for what a move uncovers before its own tiles come.
+      const extent = ({ place: p }: Layer): number => p.width * p.height;
+      const beneath = [...known.values()]
+        .filter((l) => !there.includes(l))
+        .sort((a, b) => extent(b) - extent(a))
+        .slice(0, BENEATH);
+      setShown({ layers: [...beneath, ...there], settled: asked });
+      if (role === 'result' && whole.length) noteAnswers(bench, whole, performance.now() - started);
+    };
+    work().catch((error: Error) => {
+      if (signal.aborted) return;
+      setShown((before) => ({ ...before, settled: asked }));
+      if (role === 'result') bench.setState({ problem: error.message });
+    });
+    return () => controller.abort();
+  }, [bench, role, asked]);
+  return { layers: shown.layers, waiting: asked !== undefined && shown.settled !== asked };
+}
+
+/** Takes over what proofs told: the output's size, and the cost of the steps that were not remembered. */
+function noteAnswers(bench: Bench, answers: ProofAnswer[], milliseconds: number): void {
+  bench.setState((state) => {
+    const [{ output }] = answers;
+    const costs: Record<string, number> = {};
+    // The largest part tells best: of a narrow one the borders are most of the work.
+    const bySize = answers.toSorted((a, b) => a.place.width * a.place.height - b.place.width * b.place.height);
+    for (const { steps } of bySize) for (const step of steps) if (step.milliseconds > 0.2) costs[step.id] = step.milliseconds;
+    const same = JSON.stringify(state.output) === JSON.stringify(output);
+    return {
+      problem: undefined,
+      proofTime: milliseconds,
+      costs: { ...state.costs, ...costs },
+      ...(same ? {} : { output, frame: Math.min(state.frame, output.frames - 1) }),
+    };
+  });
+}
