@@ -1,5 +1,5 @@
 import { randomUUID } from 'node:crypto';
-import { chmod, copyFile, mkdir, readdir, realpath, rename, rm, stat, unlink, writeFile } from 'node:fs/promises';
+import { chmod, copyFile, mkdir, readdir, realpath, rename, rm, stat, unlink } from 'node:fs/promises';
 import path from 'node:path';
 import type { Knex } from 'knex';
 import { sha256File } from '../media/checksum';
@@ -7,7 +7,7 @@ import { partName } from '../media/part';
 import { probeParts } from '../media/probe';
 import { MediaError } from '../media/tools';
 import { inTransaction, now, type Archive } from './database';
-import { findBySum, indexJson, itemOfSum, indexPath, insertItem } from './items';
+import { findBySum, insertItem, itemOfSum, keepFrameTimes } from './items';
 import { noteFixity } from './fixity';
 import { inside, safeName, withoutFolders } from './paths';
 import type { Item, Source } from './types';
@@ -67,7 +67,7 @@ export async function takeIn(
         created,
       };
     });
-    for (const [n, { index }] of probed.entries()) if (index) await writeFile(indexPath(a, items[n]), indexJson(index));
+    for (const [n, { index }] of probed.entries()) if (index) await keepFrameTimes(a, items[n], index);
     await inTransaction(a.db, async (trx) => {
       // Several may bring the same file at once.
       if (await itemOfSum(trx, collectionId, sha256)) throw new MediaError('The same file is in this collection already.');

@@ -1,14 +1,18 @@
-import { readFile } from 'node:fs/promises';
 import path from 'node:path';
 import type { Knex } from 'knex';
 import type { ConditionReport } from '../core/condition/report';
+import { layOut } from '../core/graph/layout';
 import type { StreamInfo } from '../core/picture/picture';
 import type { MediaFacts } from '../media/facts';
-import { readFrameIndex, type FrameIndex } from '../media/frameIndex';
+import type { FrameIndex } from '../media/frameIndex';
 import type { Probed } from '../media/probe';
-import { cutIndex, partKey } from '../media/part';
+import { partKey } from '../media/part';
 import type { Archive } from './database';
+import type { Analysis } from './analyses/analysis';
+import { frameTimes, readFrameTimes } from './analyses/frameTimes';
+import { analysisFile, keepAnalysis, readAnalysis } from './analyses/kept';
 import { withMeasured } from './measured';
+import { emptyPlan } from '../shared/plan';
 import { inside } from './paths';
 import type { FoundItem, Item, ItemState } from './types';
 
@@ -109,47 +113,25 @@ export const sourcePath = ({ paths }: Archive, item: Item): string => inside(pat
 
 export const thumbnailPath = ({ paths }: Archive, item: Item): string => path.join(paths.derived, `${item.id}.jpg`);
 
-export const tracesPath = ({ paths }: Archive, item: Item): string => path.join(paths.derived, `${item.id}.traces.json`);
+/** Names the node of an item's own pictures, under which what is measured of it is kept. @param info as its tags say, or as it was measured. */
+export const sourceNodeKey = (item: Item, info = item.facts.stream): string => layOut(emptyPlan(), info, pictureKey(item)).source.key;
 
-const indexPath = ({ paths }: Archive, item: Item): string => path.join(paths.derived, `${item.id}.frames.json`);
+/** Where an analysis of an item's own pictures is kept. */
+export const itemAnalysisFile = <T>({ paths }: Archive, item: Item, analysis: Analysis<T>, info?: StreamInfo): string =>
+  analysisFile(paths.derived, analysis, sourceNodeKey(item, info));
 
-interface StoredIndex extends Omit<FrameIndex, 'times' | 'keys' | 'map'> {
-  times: number[];
-  keys: number[];
-  map?: number[];
-}
-
-/** The frame index as it is kept on disk. */
-export function indexJson(index: FrameIndex): string {
-  const stored: StoredIndex = { ...index, times: [...index.times], keys: [...index.keys], map: index.map && [...index.map] };
-  return JSON.stringify(stored);
-}
-
-export { indexPath };
+/** Keeps when an item's frames are shown. */
+export const keepFrameTimes = (a: Archive, item: Item, value: FrameIndex): Promise<void> =>
+  keepAnalysis(itemAnalysisFile(a, item, frameTimes), frameTimes, { value, share: 1 });
 
 /** Facts and frame times of an item; the times are read again from the source when their file was lost. */
 export async function probedItem(a: Archive, item: Item): Promise<Probed> {
   if (item.kind === 'still') return { facts: item.facts };
-  let index: FrameIndex;
-  try {
-    const stored = JSON.parse(await readFile(indexPath(a, item), 'utf8')) as StoredIndex;
-    index = {
-      ...stored,
-      times: Float64Array.from(stored.times),
-      keys: Float64Array.from(stored.keys),
-      map: stored.map && Int32Array.from(stored.map),
-    };
-  } catch {
-    index = await readIndexAnew(a, item);
-  }
+  const kept = await readAnalysis(itemAnalysisFile(a, item, frameTimes), frameTimes);
+  if (kept) return { facts: item.facts, index: kept.value };
+  const index = await readFrameTimes({ path: sourcePath(a, item), facts: item.facts });
+  await keepFrameTimes(a, item, index);
   return { facts: item.facts, index };
-}
-
-async function readIndexAnew(a: Archive, item: Item): Promise<FrameIndex> {
-  const { timeBase = '1/1000', stream: info, part } = item.facts;
-  const { stream, frames } = part ?? {};
-  const index = await readFrameIndex(sourcePath(a, item), timeBase, [info.rate], stream);
-  return frames ? cutIndex(index, frames.first, frames.last) : index;
 }
 
 /** Names an item's pictures among all others: its file, and the part of it that it is. */

@@ -1,11 +1,10 @@
 import { randomUUID } from 'node:crypto';
-import { rm, writeFile } from 'node:fs/promises';
 import { PlanError } from '../core/treatments/treatment';
 import { framesOf, partName } from '../media/part';
 import type { Probed } from '../media/probe';
 import { allSteps, mapForks, mapSteps, type Plan, type Span } from '../shared/plan';
 import { inTransaction, now, type Archive } from './database';
-import { indexJson, indexPath, insertItem, probedItem, tracesPath, updateItem } from './items';
+import { insertItem, keepFrameTimes, probedItem, updateItem } from './items';
 import { currentPlan, savePlanIn } from './plans';
 import { GOING, type Item } from './types';
 
@@ -36,7 +35,7 @@ export async function splitItem(a: Archive, item: Item, frame: number): Promise<
     created: n ? now() : item.created,
   }));
   const present = await currentPlan(a, item.id);
-  await writeFile(indexPath(a, second), indexJson(halves[1].index));
+  for (const [n, half] of [first, second].entries()) await keepFrameTimes(a, half, halves[n].index);
   await inTransaction(a.db, async (trx) => {
     if (await trx('jobs').where({ item_id: item.id }).whereIn('state', GOING).first('id'))
       throw new PlanError('A job of this item is in the queue: let it end, or cancel it, before the item is split.');
@@ -44,9 +43,6 @@ export async function splitItem(a: Archive, item: Item, frame: number): Promise<
     await insertItem(trx, second);
     if (present) await savePlanIn(trx, second.id, movedPlan(present.plan, frame), `split off ${item.name}`);
   });
-  await writeFile(indexPath(a, first), indexJson(halves[0].index));
-  // Measured of the whole; they are measured anew when they are looked at.
-  await rm(tracesPath(a, first), { force: true });
   return { first, second };
 }
 

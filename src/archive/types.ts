@@ -131,8 +131,9 @@ export interface TemplatePreview {
 
 /** The traces of an item as far as they are measured. */
 export interface TracesAnswer extends Traces {
-  /** Frames that are measured when all is done. */
-  total: number;
+  /** Share that is measured, 0 to 1, and the seconds until all is. */
+  share: number;
+  secondsLeft?: number;
   kinds: TraceKind[];
   /** Where each stands highest, the worst first. */
   worst: Record<TraceId, { frame: number; value: number }[]>;

@@ -2,26 +2,19 @@ import { LRUCache } from 'lru-cache';
 import sharp from 'sharp';
 import { measureBlur } from '../core/condition/blur';
 import { measureGrain } from '../core/condition/grain';
-import type { ConditionReport } from '../core/condition/report';
-import { examine } from '../core/condition/examine';
 import { toScreen } from '../core/picture/screen';
-import {
-  chromaGrid,
-  displayWidth,
-  growRegion,
-  planeRegion,
-  wholeRegion,
-  type Picture,
-  type Region,
-  type StreamInfo,
-} from '../core/picture/picture';
+import { chromaGrid, growRegion, planeRegion, wholeRegion, type Picture, type Region, type StreamInfo } from '../core/picture/picture';
 import { PictureCache } from '../core/graph/cache';
 import { compile, costOf, frameBefore, placeBetween, type Graph } from '../core/graph/graph';
+import type { MissingAnalysis } from '../core/graph/layout';
 import { Cancelled, type Node } from '../core/graph/node';
 import { evidenceMap, inventedShare, paintEvidence, supportedPlan, type EvidenceMap } from '../core/plan/evidence';
 import { allForks, allSteps, type Plan } from '../shared/plan';
 import type { Place } from '../shared/maps/place';
-import { paintedStore } from '../archive/marks';
+import { findAnalysisIn } from '../archive/analyses/kept';
+import { ANALYSES } from '../archive/analyses/register';
+import { readMarks } from '../archive/marks/lists';
+import { paintedStore } from '../archive/marks/painted';
 import { openSource, type OpenSource } from '../media/openSource';
 import type { SourceRef } from './segment';
 
@@ -60,6 +53,8 @@ export interface ProofImage {
   figures?: ProofFigures;
   /** What each step takes for a whole frame, reckoned from this answer; 0 where all was remembered. */
   steps: { id: string; milliseconds: number }[];
+  /** Steps left out until something is measured. */
+  missing: MissingAnalysis[];
 }
 
 /** What is measured of a part of a result. */
@@ -102,7 +97,14 @@ export async function makeProof(request: ProofRequest): Promise<ProofImage> {
   const cancelled = (): boolean => state !== undefined && Atomics.load(state, 0) !== request.turn?.number;
   if (cancelled()) throw new Cancelled();
   const source = await sourceOf(request.source);
-  const resources = { cache, cancelled, painted: paintedStore(request.source.marks) };
+  const { marks, derived } = request.source;
+  const resources = {
+    cache,
+    cancelled,
+    painted: paintedStore(marks),
+    marks: (hash: string) => readMarks(marks ?? '', hash),
+    analysis: findAnalysisIn(derived, ANALYSES),
+  };
   const graph = compile(request.plan, source, resources);
   const { output } = graph;
   const node = nodeOf(graph, request.node);
@@ -140,6 +142,7 @@ export async function makeProof(request: ProofRequest): Promise<ProofImage> {
     output: output.stream,
     milliseconds: performance.now() - start,
     steps: costsOf(request.plan, graph),
+    missing: [...graph.missing],
   };
 }
 
@@ -186,23 +189,4 @@ async function forScreen(
     .raw()
     .toBuffer({ resolveWithObject: true });
   return { pixels: data, width: info.width, height: info.height };
-}
-
-/** The condition report of a source, and a small picture of it for contact sheets. */
-export async function makeReport(source: SourceRef): Promise<{ report: ConditionReport; thumbnail: Uint8Array }> {
-  const opened = await openSource(source.path, source.key, source.probed, source.info);
-  try {
-    const report = await examine(opened);
-    const middle = await opened.frame(Math.floor(opened.info.frames / 2), wholeRegion(opened.info));
-    const { width, height } = middle.region;
-    const scale = Math.min(1, 480 / Math.max(displayWidth(opened.info), height));
-    const thumbnail = await sharp(toScreen(middle), { raw: { width, height, channels: 4 }, limitInputPixels: false })
-      .resize(Math.max(1, Math.round(displayWidth(opened.info) * scale)), Math.max(1, Math.round(height * scale)), { fit: 'fill' })
-      .flatten()
-      .jpeg({ quality: 88 })
-      .toBuffer();
-    return { report, thumbnail };
-  } finally {
-    opened.close?.();
-  }
 }

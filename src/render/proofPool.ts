@@ -3,8 +3,8 @@ import os from 'node:os';
 import path from 'node:path';
 import { LRUCache } from 'lru-cache';
 import type { Piscina } from 'piscina';
-import { archive, type Archive } from '../archive/database';
-import { measuredStream, pictureKey, probedItem, sourcePath } from '../archive/items';
+import { archive } from '../archive/database';
+import { measuredStream } from '../archive/items';
 import type { Item } from '../archive/types';
 import { networkCard, networkNames, type NetworkName } from '../core/networks/model';
 import type { Pace } from '../core/plan/pace';
@@ -14,7 +14,8 @@ import type { Place } from '../shared/maps/place';
 import { runTask, threadCount, threadPool } from './pool';
 import type { ProofImage, ProofRequest } from './proof';
 import type { ProofTask } from './proofThread';
-import type { SourceRef } from './segment';
+import { awaitedOf, type Awaited } from './planAnalyses';
+import { sourceRef } from './sourceRef';
 
 interface Lanes {
   /** The picture in the middle of the bench. */
@@ -53,16 +54,6 @@ function turnOf(viewer: string): SharedArrayBuffer {
   return shared;
 }
 
-export async function sourceRef(a: Archive, item: Item): Promise<SourceRef> {
-  return {
-    path: sourcePath(a, item),
-    key: pictureKey(item),
-    probed: await probedItem(a, item),
-    info: measuredStream(item),
-    marks: a.paths.marks,
-  };
-}
-
 export interface ProofQuery {
   plan: Plan;
   frame: number;
@@ -79,7 +70,7 @@ export interface ProofQuery {
 }
 
 /** A proof of an item. @throws an error with the code `cancelled` when a newer query came. */
-export async function proofItem(item: Item, query: ProofQuery): Promise<ProofImage> {
+export async function proofItem(item: Item, query: ProofQuery): Promise<ProofImage & { awaited: Awaited[] }> {
   const a = await archive();
   const shared = turnOf(`${query.viewer}/${query.lane}`);
   Atomics.store(new Int32Array(shared), 0, query.turn);
@@ -95,7 +86,8 @@ export async function proofItem(item: Item, query: ProofQuery): Promise<ProofIma
     turn: { shared, number: query.turn },
   };
   const task: ProofTask = { kind: 'proof', request };
-  return runTask<ProofImage>(lanes()[query.lane], task);
+  const proof = await runTask<ProofImage>(lanes()[query.lane], task);
+  return { ...proof, awaited: await awaitedOf(a, item, query.plan, proof.missing) };
 }
 
 /**

@@ -1,6 +1,5 @@
-import { paintDocument } from '../archive/marks';
+import { paintDocument } from '../archive/marks/painted';
 import type { Stroke } from '../shared/masks/brush';
-import type { FrameMeasures } from '../core/condition/traces';
 import { failureOf, type Failure } from '../core/errors';
 import { kernels } from '../core/kernels/wasm';
 import { lightTables, plainTables } from '../core/picture/light';
@@ -8,8 +7,6 @@ import { useNetworkThreads } from '../core/networks/model';
 import type { Pace } from '../core/plan/pace';
 import { measurePace } from './pace';
 import { makeProof, type ProofImage, type ProofRequest } from './proof';
-import type { SourceRef } from './segment';
-import { traceSource } from './traces';
 
 export type ProofTask =
   | { kind: 'proof'; request: ProofRequest }
@@ -17,9 +14,7 @@ export type ProofTask =
   | { kind: 'warm'; networkThreads: number }
   | { kind: 'pace' }
   /** Paints strokes, in pixels of the source, on a document of a folder of marks. */
-  | { kind: 'paint'; folder: string; base: string | undefined; size: { width: number; height: number }; strokes: Stroke[] }
-  /** Measures traces on from `have`, and keeps them in `file`. */
-  | { kind: 'traces'; source: SourceRef; file: string; have: FrameMeasures[] };
+  | { kind: 'paint'; folder: string; base: string | undefined; size: { width: number; height: number }; strokes: Stroke[] };
 
 export type ProofTaskResult = ProofImage | Pace | string | Failure | undefined;
 
@@ -29,10 +24,6 @@ export default async function run(task: ProofTask): Promise<ProofTaskResult> {
     if (task.kind === 'proof') return await makeProof(task.request);
     if (task.kind === 'pace') return await measurePace();
     if (task.kind === 'paint') return await paintDocument(task.folder, task.base, task.size, task.strokes);
-    if (task.kind === 'traces') {
-      await traceSource(task.source, task.file, task.have);
-      return undefined;
-    }
     useNetworkThreads(task.networkThreads);
     warmUp();
     return undefined;

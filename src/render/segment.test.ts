@@ -50,9 +50,9 @@ const task = (first: number, count: number, part: Partial<SegmentTask>): Segment
 });
 
 /** Frames `first` on of what the plan makes of the clip. */
-async function made(first: number, count: number): Promise<Picture[]> {
+async function made(first: number, count: number, of: Plan = plan): Promise<Picture[]> {
   const opened = await openSource(source.path, source.key, source.probed, source.info);
-  const { output } = compile(plan, opened, { cache: new PictureCache(0) });
+  const { output } = compile(of, opened, { cache: new PictureCache(0) });
   const pictures: Picture[] = [];
   for (let n = first; n < first + count; n++) pictures.push(await output.frame(n, wholeRegion(output.stream)));
   opened.close?.();
@@ -72,6 +72,28 @@ async function read(file: string, frames: number): Promise<number[][][]> {
 const rounded = (p: Picture): number[][] => p.planes.map(({ data }) => [...data].map((v) => Math.min(1023, (v + 32) >> 6) << 6));
 
 describe('renderSegment', () => {
+  it('writes forks, masks and spans as the graph gives them', async () => {
+    const oval = { parts: [{ shape: { kind: 'oval', x: 0.2, y: 0.1, width: 0.6, height: 0.7 } }], feather: 0.2 };
+    const grain = (luma: number): object => ({ treatment: 'grain', on: true, settings: { luma, neighbours: 1 } });
+    const forked = readPlan({
+      format: 'wairetic-plan',
+      version: 2,
+      steps: [
+        plan.steps[0],
+        {
+          on: true,
+          branches: [
+            { name: 'gentle', on: true, opacity: 100, steps: [grain(2)] },
+            { name: 'strong', on: true, opacity: 70, mask: oval, span: { first: 3, last: 6 }, steps: [grain(20)] },
+          ],
+        },
+      ],
+    });
+    const file = at('forked.mkv');
+    await renderSegment(task(4, 6, { plan: forked, master: { path: file, still: 'tiff' } }));
+    expect(await read(file, 6)).toEqual((await made(4, 6, forked)).map(rounded));
+  });
+
   it('writes the frames of its piece and no others, tells how far it is and what each step took', async () => {
     const shared = new SharedArrayBuffer(8);
     const file = at('piece.mkv');

@@ -1,9 +1,13 @@
-import { paintedStore } from '../archive/marks';
+import { findAnalysisIn } from '../archive/analyses/kept';
+import { ANALYSES } from '../archive/analyses/register';
+import { readMarks } from '../archive/marks/lists';
+import { paintedStore } from '../archive/marks/painted';
 import { PictureCache } from '../core/graph/cache';
 import { compile } from '../core/graph/graph';
 import { Cancelled, type Node } from '../core/graph/node';
 import { wholePicture } from '../core/graph/whole';
 import { stepsOn, type Plan } from '../shared/plan';
+import { PlanError } from '../core/treatments/treatment';
 import { wholeRegion, type StreamInfo } from '../core/picture/picture';
 import { accessCodec, masterCodec, VideoEncoder, type EncoderOutput } from '../media/encode';
 import { openSource } from '../media/openSource';
@@ -20,6 +24,8 @@ export interface SourceRef {
   info: StreamInfo;
   /** Folder of the archive's marks; none outside of an archive. */
   marks?: string;
+  /** And of its derived files. */
+  derived?: string;
 }
 
 /** One piece of a render: output frames `first` to `first + count - 1` of a plan. */
@@ -52,7 +58,15 @@ export async function renderSegment(
   const start = performance.now();
   const { path, key, probed, info } = task.source;
   const source = await openSource(path, key, probed, info);
-  const graph = compile(task.plan, source, { cache: new PictureCache(CACHE_BYTES), cancelled, painted: paintedStore(task.source.marks) });
+  const graph = compile(task.plan, source, {
+    cache: new PictureCache(CACHE_BYTES),
+    cancelled,
+    painted: paintedStore(task.source.marks),
+    marks: (hash) => readMarks(task.source.marks ?? '', hash),
+    analysis: findAnalysisIn(task.source.derived, ANALYSES),
+  });
+  const [missing] = graph.missing;
+  if (missing) throw new PlanError(`${missing.analysis} is not measured yet.`);
   try {
     if (probed.facts.kind === 'still') await renderStill(task, graph.output, state);
     else await renderFrames(task, graph.output, state, cancelled);

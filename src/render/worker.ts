@@ -5,7 +5,7 @@ import path from 'node:path';
 import type { Piscina } from 'piscina';
 import { openArchive, type Archive } from '../archive/database';
 import { NoLongerHeld } from '../archive/deliveries';
-import { findItem, measuredStream, pictureKey, probedItem, sourcePath } from '../archive/items';
+import { findItem, measuredStream } from '../archive/items';
 import {
   completeSegment,
   endJob,
@@ -28,6 +28,8 @@ import { sha256File } from '../media/checksum';
 import { finishJob, PiecesLost, tidyDeliveries, workFolder } from './finish';
 import { runTask, threadCount, threadPool } from './pool';
 import { isFullDisk, jobsWithoutRoom, memoryNeeded } from './room';
+import { measureMissing } from './planAnalyses';
+import { sourceRef } from './sourceRef';
 import type { SegmentTask } from './segment';
 
 /** Milliseconds between signs of life, and between looks for work. */
@@ -152,14 +154,9 @@ class Worker {
       const outputs = outputNames(job, item, segment.number);
       const temporary = (name: string): string => path.join(folder, `${this.owner.slice(0, 8)}-${Date.now()}-${name}`);
       written = Object.fromEntries(Object.entries(outputs).map(([kind, name]) => [kind, temporary(name)]));
+      await measureMissing(this.archive, item, job.plan);
       const task: SegmentTask = {
-        source: {
-          path: sourcePath(this.archive, item),
-          key: pictureKey(item),
-          probed: await probedItem(this.archive, item),
-          info: measuredStream(item),
-          marks: this.archive.paths.marks,
-        },
+        source: await sourceRef(this.archive, item),
         plan: job.plan,
         first: segment.first,
         count: segment.count,

@@ -1,11 +1,11 @@
 import { BORDER, cellsCover } from '../networks/cells';
 import { clean } from '../networks/clean';
 import { combined, type CleanRequest } from '../networks/steering';
-import { growRegion, wholeRegion, type Picture } from '../picture/picture';
+import { growRegion, wholeRegion } from '../picture/picture';
 import type { ReadyStep } from '../plan/plan';
 import { cleanWindow, prepareMoving } from '../treatments/grain/moving';
 import { stillReach } from '../treatments/grain/standing';
-import { account, type Pass, type PassContext } from './node';
+import { account, windowOf, type Pass, type PassContext } from './node';
 import { restsAt } from './layout';
 import { keepOutside, maskedRequest, maskReader, steeredRegion } from './masked';
 
@@ -30,11 +30,7 @@ export function cleaningPass(steps: ReadyStep[], context: PassContext): Pass {
       const { steering, share, moving, still } = combined(masked);
       const part = moving ? wholeRegion(info) : growRegion(cover, BORDER, 2, info);
       const reach = moving ? Math.max(2, stillReach(info, still)) : 0;
-      const window: Picture[] = [];
-      for (let at = n - reach; at <= n + reach; at++) {
-        window.push(await before.frame(Math.min(info.frames - 1, Math.max(0, at)), part));
-        goOn();
-      }
+      const window = await windowOf(before, n - reach, n + reach, part, goOn);
       const start = performance.now();
       const made = moving
         ? await cleanWindow(

@@ -94,3 +94,36 @@ describe('a graph', () => {
     expect(placeBetween(r.output, 0, r.output, 0, wholeRegion(r.output.stream))).toEqual({ x: 0, y: 0, width: 128, height: 128 });
   });
 });
+
+describe('frames at the ends of a clip', () => {
+  it('are the same whatever is remembered between steps', async () => {
+    const noisy = streamInfo({ width: 96, height: 64, frames: 7 });
+    const p = plan(['grain', { luma: 6, chroma: 3 }], ['regrain', { amount: 1 }]);
+    const of = async (cache: PictureCache, n: number): Promise<Picture> => {
+      const { output } = compile(p, new MadeUp(noisy), { cache });
+      return output.frame(n, wholeRegion(output.stream));
+    };
+    for (const n of [0, 1, 6]) expect((await of(new PictureCache(0), n)).planes).toEqual((await of(new PictureCache(1 << 28), n)).planes);
+  });
+});
+
+describe('an enlargement', () => {
+  it('of noise gives any part as it is in the whole, wherever the part begins', async () => {
+    const still = streamInfo({ width: 120, height: 90, frames: 1, chromaShiftX: 0, chromaShiftY: 0 });
+    const p = plan(['regrain', { amount: 12 }], ['upscale', { target: 'factor', factor: 2 }]);
+    const whole = await wholePicture(run(new MadeUp(still), p).output, 0);
+    // Every row of a ring of three, and of a vector of four.
+    for (const [x, y] of [
+      [12, 0],
+      [14, 2],
+      [18, 4],
+      [22, 6],
+      [40, 34],
+      [60, 50],
+    ]) {
+      const region = { x, y, width: 100, height: 60 };
+      const part = await run(new MadeUp(still), p).output.frame(0, region);
+      expect(part.planes).toEqual(cutPicture(whole, region).planes);
+    }
+  });
+});

@@ -87,6 +87,25 @@ export interface PassContext {
   share<T>(key: string, make: () => T): T;
 }
 
+/**
+ * Pictures round a frame, each frame asked for once: at a clip's ends they repeat, and treatments tell by the object that such a frame has
+ * nothing new to say.
+ *
+ * @param first and `last` may lie beyond the ends.
+ */
+export async function windowOf(before: Node, first: number, last: number, part: Region, goOn: () => void): Promise<Picture[]> {
+  const asked = new Map<number, Picture>();
+  const window: Picture[] = [];
+  for (let at = first; at <= last; at++) {
+    const frame = Math.min(before.stream.frames - 1, Math.max(0, at));
+    const picture = asked.get(frame) ?? (await before.frame(frame, part));
+    asked.set(frame, picture);
+    window.push(picture);
+    goOn();
+  }
+  return window;
+}
+
 /** Notes what a pass worked. @param pixels the part that was made, and the border it took. */
 export function account(spent: Spent, start: number, { width, height }: Region): void {
   spent.milliseconds += performance.now() - start;

@@ -1,7 +1,7 @@
 import { sourceFrame } from '../../shared/maps/time';
-import { chromaGrid, cutPicture, growRegion, wholeRegion, type Picture } from '../picture/picture';
+import { chromaGrid, cutPicture, growRegion, wholeRegion } from '../picture/picture';
 import type { ReadyStep } from '../plan/plan';
-import { account, type Pass, type PassContext } from './node';
+import { account, windowOf, type Pass, type PassContext } from './node';
 import { restsAt } from './layout';
 import { maskReader, mixPictures } from './masked';
 
@@ -22,11 +22,7 @@ export function stepPass(step: ReadyStep, analyses: Record<string, unknown>, con
       const from = treatment.regionAt ? treatment.regionAt(wanted, settings, input) : wanted;
       const part = needs.whole ? wholeRegion(input) : growRegion(from, needs.border, Math.max(chromaGrid(input), needs.grid), input);
       const frame = time ? sourceFrame(time, n) : n;
-      const window: Picture[] = [];
-      for (let at = frame - needs.before; at <= frame + needs.after; at++) {
-        window.push(await before.frame(Math.min(input.frames - 1, Math.max(0, at)), part));
-        goOn();
-      }
+      const window = await windowOf(before, frame - needs.before, frame + needs.after, part, goOn);
       // A treatment that needs no border of its own must not see more than it was asked for.
       const exact =
         needs.border === 0 && !needs.whole ? window.map((p) => cutPicture(p, growRegion(from, 0, chromaGrid(input), input))) : window;

@@ -17,6 +17,7 @@ import { usePlayback, useStretch } from './time/stretch';
 import { StripDialog } from './strips/stripDialog';
 import { StripView } from './strips/stripView';
 import { TemplateDialog } from './ladder/templateDialog';
+import { SplitDialog } from './time/splitDialog';
 import { TimeRuler } from './time/timeRuler';
 import { Transport } from './time/transport';
 import { Viewer } from './picture/viewer';
@@ -82,11 +83,16 @@ const NO_MEMORY = { getItem: () => null, setItem: () => undefined };
 
 function BenchLayout({ answer }: { answer: ItemAnswer }) {
   const stretch = useStretch();
-  const [asking, setAsking] = useState<'queue' | 'strip' | 'template'>();
+  const [asking, setAsking] = useState<'queue' | 'strip' | 'template' | 'split'>();
   usePlanSync();
   usePlayback(stretch);
   const doors = useMemo(
-    () => ({ queue: () => setAsking('queue'), strips: () => setAsking('strip'), template: () => setAsking('template') }),
+    () => ({
+      queue: () => setAsking('queue'),
+      strips: () => setAsking('strip'),
+      template: () => setAsking('template'),
+      split: () => setAsking('split'),
+    }),
     [],
   );
   useBenchCommands(stretch, doors);
@@ -140,7 +146,7 @@ function BenchLayout({ answer }: { answer: ItemAnswer }) {
               <Separator className="h-px bg-rule hover:bg-act focus-visible:bg-act" aria-label="Height of the running time" />
               <Panel id="time" defaultSize="164px" minSize="124px" maxSize="50%" groupResizeBehavior="preserve-pixel-size">
                 <section aria-label="Running time" className="grid h-full grid-cols-[268px_1fr_252px]">
-                  <Transport stretch={stretch} />
+                  <Transport stretch={stretch} split={doors.split} />
                   <div className="min-w-0 border-l">
                     <TimeRuler stretch={stretch} />
                   </div>
@@ -156,6 +162,7 @@ function BenchLayout({ answer }: { answer: ItemAnswer }) {
       <QueueDialog {...dialog('queue')} />
       <StripDialog {...dialog('strip')} />
       <TemplateDialog {...dialog('template')} />
+      {moving && <SplitDialog {...dialog('split')} />}
     </Shell>
   );
 }

@@ -49,6 +49,8 @@ export interface ProofAnswer {
   invented?: number;
   figures?: { edges: number | null; noise: number };
   steps: { id: string; milliseconds: number }[];
+  /** Steps left out until something is measured, what that is, and how far. */
+  awaited: { step: string; name: string; share: number; secondsLeft?: number; problem?: string }[];
 }
 
 /** What is to be seen: `region` in fractions of the plan's output, `fit` the most pixels wanted. */

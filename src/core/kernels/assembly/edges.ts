@@ -16,7 +16,12 @@ export function smoothAlongEdges(
   const products = tensor, sums = tensor + 3 * row;
   for (let y = -1; y <= height; y++) {
     sumProducts(src + <usize>(y + BORDER) * row, stride, row, products, sums + 3 * row * <usize>((y + BORDER) % 3));
-    if (y > 0) smoothRow(src + <usize>(y - 1 + BORDER) * row, width, row, strength, floor, sums, data + (((y - 1) * width) << 2));
+    if (y > 0) {
+      // Always added from above downwards: in another order the sums would round otherwise, and a part differ from the whole.
+      const a = sums + 3 * row * <usize>((y + BORDER - 2) % 3), b = sums + 3 * row * <usize>((y + BORDER - 1) % 3);
+      const c = sums + 3 * row * <usize>((y + BORDER) % 3);
+      smoothRow(src + <usize>(y - 1 + BORDER) * row, width, row, strength, floor, a, b, c, data + (((y - 1) * width) << 2));
+    }
   }
 }
 
@@ -45,11 +50,14 @@ function three(p: usize): v128 {
 
 const DIAGONAL: f32 = 0.70710678;
 
-function smoothRow(src: usize, width: i32, row: usize, strength: f32, floor: f32, sums: usize, dst: usize): void {
-  const next: usize = row * 3;
+/** `above`, `here` and `below` are the sums of the three rows. */
+function smoothRow(
+  src: usize, width: i32, row: usize, strength: f32, floor: f32, above: usize, here: usize, below: usize, dst: usize,
+): void {
   for (let x = 0; x < width; x += 4) {
     const at = <usize>((x + BORDER) << 2), p = src + at;
-    const jxx = down(sums + at, next), jxy = down(sums + row + at, next), jyy = down(sums + 2 * row + at, next);
+    const jxx = down(above + at, here + at, below + at), jxy = down(above + row + at, here + row + at, below + row + at);
+    const jyy = down(above + 2 * row + at, here + 2 * row + at, below + 2 * row + at);
     const energy = f32x4.add(jxx, jyy);
     // Doubled angle of the tangent: (jyy - jxx, -2 jxy); its length over the energy is the coherence.
     const c2 = f32x4.sub(jyy, jxx), s2 = f32x4.mul(jxy, f32x4.splat(-2));
@@ -75,10 +83,9 @@ function smoothRow(src: usize, width: i32, row: usize, strength: f32, floor: f32
   }
 }
 
-/** Sum of the three rows kept, whichever of them is the middle one. */
 @inline
-function down(p: usize, next: usize): v128 {
-  return f32x4.add(f32x4.add(v128.load(p), v128.load(p + next)), v128.load(p + 2 * next));
+function down(above: usize, here: usize, below: usize): v128 {
+  return f32x4.add(f32x4.add(v128.load(above), v128.load(here)), v128.load(below));
 }
 
 /** Mean of the two samples `step` bytes before and after. */

@@ -66,7 +66,7 @@ function shown(region: Region, at: ReturnType<typeof placed>): Region {
 
 export const fit: Treatment<FitSettings> = {
   id: 'fit',
-  version: 1,
+  version: 2,
   name: 'Fit to frame',
   answers: 'another picture shape',
   settings: FitSettings,

@@ -195,7 +195,7 @@ const bestFactor = (settings: UpscaleSettings, input: StreamInfo): 2 | 4 | undef
 
 export const upscale: Treatment<UpscaleSettings> = {
   id: 'upscale',
-  version: 1,
+  version: 2,
   name: 'Upscale',
   answers: 'too few pixels',
   settings: UpscaleSettings,

@@ -49,6 +49,7 @@ export function StepRung({
   const info = useBench((s) => infoOf(s, step));
   const open = useBench((s) => s.opened === step.id);
   const cost = useBench((s) => s.costs[step.id]);
+  const awaited = useBench((s) => s.awaited[step.id]);
   const moving = useBench((s) => s.description.source.frames > 1);
   const { setNodeRef, transform, transition, isDragging, ...handle } = useSortable({ id: step.id });
   const changed = step.measured && JSON.stringify(step.measured) !== JSON.stringify(step.settings);
@@ -73,8 +74,8 @@ export function StepRung({
           <Words
             name={info.name}
             off={!step.on}
-            detail={step.on ? (described?.problem ?? described?.warning ?? described?.summary ?? '') : `for ${info.answers}`}
-            fault={step.on && Boolean(described?.problem ?? described?.warning)}
+            detail={step.on ? (described?.problem ?? awaited ?? described?.warning ?? described?.summary ?? '') : `for ${info.answers}`}
+            fault={step.on && Boolean(described?.problem ?? awaited ?? described?.warning)}
             cost={step.on ? costText(cost) : 'off'}
             mark={changed ? 'changed' : undefined}
           />

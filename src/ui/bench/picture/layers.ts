@@ -1,6 +1,7 @@
 import { useEffect, useMemo, useRef, useState } from 'react';
 import { useStore } from 'zustand';
 import type { Plan } from '../../../shared/plan';
+import { secondsText } from '../../parts/format';
 import { fetchProof, type ProofAnswer, type ProofQuery, type Rect } from '../../parts/api';
 import type { Size } from './geometry';
 import { versionAt } from '../state/history';
@@ -34,6 +35,9 @@ const AT_A_TIME = 2;
 const KEPT = 48,
   BENEATH = 12;
 
+/** Milliseconds after which a picture that lacks something is asked for again. */
+const AGAIN_MS = 1500;
+
 const side = (v: number): number => Math.max(1, Math.min(LARGEST, Math.round(v)));
 
 /** The plan of a role and the node that is seen: the left picture is the source, or another version's result. */
@@ -64,6 +68,7 @@ interface Content {
   node: string | undefined;
   frame: number;
   evidence: boolean;
+  round: number;
 }
 
 interface Shown {
@@ -81,6 +86,8 @@ interface Shown {
 export function useLayers(role: Role, part: Rect | undefined, pixels: Size, paused: boolean): Shown {
   const bench = useBenchStore();
   const [shown, setShown] = useState<{ layers: Layer[]; settled?: object }>({ layers: [] });
+  /** Rises when the same is to be asked again. */
+  const [round, setRound] = useState(0);
   /** Tiles of the picture as it is now, by their place. */
   const tiles = useRef<{ content?: Content; known: Map<string, Layer> }>({ known: new Map() });
   const plan = useStore(bench, (s) => roleOf(s, role).plan);
@@ -90,7 +97,7 @@ export function useLayers(role: Role, part: Rect | undefined, pixels: Size, paus
   const evidence = useStore(bench, (s) => role === 'result' && s.evidence);
   // The source looks the same whatever is done to it, while the output keeps its shape.
   const done = node === SOURCE ? JSON.stringify(output) : plan;
-  const content: Content = useMemo(() => ({ done, node, frame, evidence }), [done, node, frame, evidence]);
+  const content: Content = useMemo(() => ({ done, node, frame, evidence, round }), [done, node, frame, evidence, round]);
   // Parts that differ by less than a screen pixel are the same query.
   const view =
     part &&
@@ -148,6 +155,8 @@ export function useLayers(role: Role, part: Rect | undefined, pixels: Size, paus
         .slice(0, BENEATH);
       setShown({ layers: [...beneath, ...there], settled: asked });
       if (role === 'result' && whole.length) noteAnswers(bench, whole, performance.now() - started);
+      // What is left out comes as soon as it is measured.
+      if (whole.some((a) => a.awaited.some((w) => !w.problem))) setTimeout(() => !signal.aborted && setRound((r) => r + 1), AGAIN_MS);
     };
     work().catch((error: Error) => {
       if (signal.aborted) return;
@@ -158,6 +167,12 @@ export function useLayers(role: Role, part: Rect | undefined, pixels: Size, paus
   }, [bench, role, asked]);
   return { layers: shown.layers, waiting: asked !== undefined && shown.settled !== asked };
 }
+
+/** left out until its traces are measured: 40 %, 12 s left */
+const awaitedText = ({ name, share, secondsLeft, problem }: ProofAnswer['awaited'][number]): string =>
+  problem
+    ? `left out, for its ${name} cannot be measured: ${problem}`
+    : `left out until its ${name} is measured: ${Math.round(share * 100)} %${secondsLeft === undefined ? '' : `, ${secondsText(secondsLeft)} left`}`;
 
 /** Takes over what proofs told: the output's size, and the cost of the steps that were not remembered. */
 function noteAnswers(bench: Bench, answers: ProofAnswer[], milliseconds: number): void {
@@ -170,6 +185,7 @@ function noteAnswers(bench: Bench, answers: ProofAnswer[], milliseconds: number)
     const same = JSON.stringify(state.output) === JSON.stringify(output);
     return {
       problem: undefined,
+      awaited: Object.fromEntries(answers[0].awaited.map((w) => [w.step, awaitedText(w)])),
       proofTime: milliseconds,
       costs: { ...state.costs, ...costs },
       ...(same ? {} : { output, frame: Math.min(state.frame, output.frames - 1) }),

@@ -45,6 +45,7 @@ export interface BenchDoors {
   queue(): void;
   strips(): void;
   template(): void;
+  split(): void;
 }
 
 const picture = (bench: Bench): Command[] => [
@@ -160,10 +161,11 @@ export function useBenchCommands(stretch: Stretch, doors: BenchDoors): void {
       group: 'Treatments',
       run: () => addStep(bench, t.id),
     }));
+    const splitting: Command = { id: 'split', name: 'Split the item here…', group: 'Running time', run: doors.split };
     return [
       ...picture(bench),
       ...(painting ? brush(bench) : []),
-      ...(moving ? time(bench, stretch) : []),
+      ...(moving ? [...time(bench, stretch), splitting] : []),
       ...ofPlan,
       ...ofSteps,
       ...adding,

@@ -68,6 +68,8 @@ export interface BenchState {
   solo: string | undefined;
   /** The brush, while masks are painted. */
   brush: Brush | undefined;
+  /** What steps wait for that are left out of the picture meanwhile, in words, by the step. */
+  awaited: Record<string, string>;
   /** Milliseconds each step last took, reckoned for a whole frame. */
   costs: Record<string, number>;
   /** Milliseconds from the query to the picture, last time. */
@@ -108,6 +110,7 @@ export function createBench(answer: ItemAnswer & Required<Pick<ItemAnswer, 'plan
     lookAfter: undefined,
     solo: undefined,
     brush: undefined,
+    awaited: {},
     costs: {},
     proofTime: undefined,
     firstTime: undefined,

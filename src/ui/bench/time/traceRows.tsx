@@ -6,6 +6,7 @@ import { init, use as register, type EChartsType } from 'echarts/core';
 import { CanvasRenderer } from 'echarts/renderers';
 import { useEffect, useRef } from 'react';
 import type { TraceKind } from '../../../core/condition/traces';
+import { secondsText } from '../../parts/format';
 import { useAppearance } from '../../parts/appearance';
 import { useSize } from '../../parts/size';
 import { useBench } from '../state/store';
@@ -42,7 +43,8 @@ export function TraceRows({ traces, width }: { traces: ShownTraces; width: numbe
       ))}
       {!traces.done && (
         <span className="absolute right-2 bottom-1 bg-paper/80 px-1 text-[11px] text-ink2 tabular-nums" role="status">
-          {traces.problem ?? `measuring, ${Math.round(traces.share * 100)} %`}
+          {traces.problem ??
+            `measuring, ${Math.round(traces.share * 100)} %${traces.secondsLeft === undefined ? '' : `, ${secondsText(traces.secondsLeft)} left`}`}
         </span>
       )}
     </div>

@@ -9,8 +9,6 @@ import { useBench } from '../state/store';
 /** Traces with their frames as the output counts them, and how far their measuring is. */
 export interface ShownTraces extends TracesAnswer {
   done: boolean;
-  /** 0 to 1. */
-  share: number;
 }
 
 /** Traces of the source as the output shows them: what was cut out is left out. */
@@ -42,14 +40,13 @@ export function useTraces(): ShownTraces | undefined {
     queryKey: ['traces', id],
     queryFn: () => api<TracesAnswer>(`items/${id}/traces`),
     staleTime: Infinity,
-    refetchInterval: ({ state: { data: d } }) => (!d || (d.frames.length < d.total && !d.problem) ? 1500 : false),
+    refetchInterval: ({ state: { data: d } }) => (!d || (d.share < 1 && !d.problem) ? 1500 : false),
   });
   return useMemo(
     () =>
       data && {
         ...shownTraces(data, time),
-        done: data.frames.length >= data.total,
-        share: data.frames.length / Math.max(1, data.total),
+        done: data.share >= 1,
       },
     [data, time],
   );

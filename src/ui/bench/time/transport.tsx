@@ -8,9 +8,12 @@ import { useBench, useBenchStore } from '../state/store';
 import { LONGEST_STRETCH, stretchRange, type Stretch } from './stretch';
 
 /** Where one is in the running time, and how to move. */
-export function Transport({ stretch }: { stretch: Stretch }) {
+export function Transport({ stretch, split }: { stretch: Stretch; split: () => void }) {
   const bench = useBenchStore();
-  const { frame, output, range, playing } = useBench((s) => s);
+  const frame = useBench((s) => s.frame);
+  const output = useBench((s) => s.output);
+  const range = useBench((s) => s.range);
+  const playing = useBench((s) => s.playing);
   const [typed, setTyped] = useState<string>();
   const chosen = stretchRange(bench);
   const count = chosen.last - chosen.first + 1;
@@ -59,6 +62,14 @@ export function Transport({ stretch }: { stretch: Stretch }) {
         </button>
         <button type="button" className="btn px-1.5" aria-label="End the range here" onClick={() => markRange(bench, 'last')}>
           O
+        </button>
+        <button
+          type="button"
+          className="quiet ml-1 min-h-[24px]"
+          title="Makes two items of this one, before and from the frame in view"
+          onClick={split}
+        >
+          Split…
         </button>
       </div>
       <div className="flex items-center gap-2">

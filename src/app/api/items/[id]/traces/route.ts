@@ -1,4 +1,4 @@
-import { traceItem } from '../../../../../render/tracePool';
+import { itemTraces } from '../../../../../render/itemTraces';
 import { handler, HttpError } from '../../../../http';
 import { itemOf, type ItemContext } from '../item';
 
@@ -6,5 +6,5 @@ import { itemOf, type ItemContext } from '../item';
 export const GET = handler<ItemContext>(async (_request, context) => {
   const item = await itemOf(context);
   if (item.kind === 'still') throw new HttpError(404, 'A still has no running time.');
-  return Response.json(await traceItem(item));
+  return Response.json(await itemTraces(item));
 });

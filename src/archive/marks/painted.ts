@@ -1,63 +1,13 @@
-import { createHash } from 'node:crypto';
-import { mkdir, open, readFile, rename, rm } from 'node:fs/promises';
-import path from 'node:path';
 import { deflateSync, inflateSync } from 'node:zlib';
 import { LRUCache } from 'lru-cache';
-import { CodedError } from '../core/errors';
-import { paintStroke, type Stroke } from '../shared/masks/brush';
-import { TILE, type PaintedDocument, type PaintedStore } from '../shared/masks/painted';
+import { CodedError } from '../../core/errors';
+import { paintStroke, type Stroke } from '../../shared/masks/brush';
+import { TILE, type PaintedDocument, type PaintedStore } from '../../shared/masks/painted';
+import { keepDocument, keepJson, readDocument } from './documents';
 
-/**
- * Hand work, kept as immutable documents under their SHA-256 in one folder. What is written there once never changes, so that threads and
- * processes read it without asking anybody; a plan holds hashes alone. Documents that no plan holds any more stay: undo may bring them back.
- */
-
-/** Bytes of a tile as it is read, kept in memory, and documents. */
+/** Bytes of tiles, and documents, held in memory. */
 const TILES_KEPT = 64 << 20,
   DOCUMENTS_KEPT = 64;
-
-const HASH = /^[0-9a-f]{64}$/;
-
-const fileOf = (folder: string, hash: string): string => path.join(/* turbopackIgnore: true */ folder, hash.slice(0, 2), hash);
-
-/** Keeps a document. @returns its SHA-256. */
-export async function keepDocument(folder: string, bytes: Uint8Array): Promise<string> {
-  const hash = createHash('sha256').update(bytes).digest('hex');
-  const file = fileOf(folder, hash);
-  try {
-    await (await open(file)).close();
-    return hash;
-  } catch {
-    // It is new.
-  }
-  await mkdir(path.dirname(file), { recursive: true });
-  const made = `${file}.${process.pid}-${Math.random().toString(36).slice(2)}.new`;
-  const handle = await open(made, 'wx', 0o444);
-  try {
-    await handle.writeFile(bytes);
-    await handle.sync();
-  } finally {
-    await handle.close();
-  }
-  await rename(made, file).catch(async (error: unknown) => {
-    await rm(made, { force: true });
-    throw error;
-  });
-  return hash;
-}
-
-/** @throws CodedError `mark` where there is none of that name, or it was changed. */
-export async function readDocument(folder: string, hash: string): Promise<Buffer> {
-  if (!HASH.test(hash)) throw new CodedError('mark', `${hash.slice(0, 80)} names no hand work.`);
-  const bytes = await readFile(fileOf(folder, hash)).catch((cause: unknown) => {
-    throw new CodedError('mark', `Hand work ${hash.slice(0, 12)}… is not in this archive.`, { cause });
-  });
-  if (createHash('sha256').update(bytes).digest('hex') !== hash)
-    throw new CodedError('mark', `Hand work ${hash.slice(0, 12)}… was damaged on the disk.`);
-  return bytes;
-}
-
-const keepJson = (folder: string, value: unknown): Promise<string> => keepDocument(folder, Buffer.from(JSON.stringify(value)));
 
 /** Reads painted masks from a folder of marks. @param folder undefined outside of an archive, where there are none. */
 export function paintedStore(folder: string | undefined): PaintedStore {

@@ -2,11 +2,13 @@ import { mkdtempSync, readdirSync, rmSync, statSync, writeFileSync, chmodSync } 
 import os from 'node:os';
 import path from 'node:path';
 import { afterAll, describe, expect, it } from 'vitest';
-import { SAME_PLACE } from '../shared/maps/place';
-import type { Stroke } from '../shared/masks/brush';
-import { readMask, type Mask } from '../shared/masks/mask';
-import { maskValues } from '../shared/masks/values';
-import { keepDocument, paintDocument, paintedStore, readDocument } from './marks';
+import { SAME_PLACE } from '../../shared/maps/place';
+import type { Stroke } from '../../shared/masks/brush';
+import { readMask, type Mask } from '../../shared/masks/mask';
+import { maskValues } from '../../shared/masks/values';
+import { keepDocument, readDocument } from './documents';
+import { addMarks, readMarks, removeMarks } from './lists';
+import { paintDocument, paintedStore } from './painted';
 
 const folder = mkdtempSync(path.join(os.tmpdir(), 'wairetic-marks-'));
 afterAll(() => rmSync(folder, { recursive: true, force: true }));
@@ -71,5 +73,47 @@ describe('hand work', () => {
     const hash = await keepDocument(folder, Buffer.from('{"format":"something"}'));
     await expect(paintedStore(folder).document(hash)).rejects.toThrow('no painted mask');
     await expect(painted('e'.repeat(64), 1, 1)).rejects.toThrow('not in this archive');
+  });
+});
+
+describe('a list of marks', () => {
+  const mark = (n: number) => ({ n, points: Array.from({ length: 20 }, (_, k) => [n + k / 20, (7 * n) % 500]) });
+
+  it('grows mark by mark, keeps what it was, and loses those that are taken out', async () => {
+    const one = await addMarks(folder, undefined, 'strokes', [mark(0)]);
+    let list = one;
+    for (let n = 1; n < 250; n++) list = await addMarks(folder, list, 'strokes', [mark(n)]);
+    expect(await readMarks(folder, list)).toEqual(Array.from({ length: 250 }, (_, n) => mark(n)));
+    expect(await readMarks(folder, one)).toEqual([mark(0)]);
+    // However it came about, the same marks are the same document.
+    expect(
+      await addMarks(
+        folder,
+        undefined,
+        'strokes',
+        Array.from({ length: 250 }, (_, n) => mark(n)),
+      ),
+    ).toBe(list);
+    const fewer = await removeMarks(folder, list, [0, 120, 249]);
+    expect((await readMarks(folder, fewer)).length).toBe(247);
+    expect((await readMarks(folder, fewer))[0]).toEqual(mark(1));
+    await expect(addMarks(folder, list, 'placements', [mark(1)])).rejects.toThrow('These are marks for strokes');
+  });
+
+  it('of 5,000 writes little for one more', async () => {
+    const list = await addMarks(
+      folder,
+      undefined,
+      'strokes',
+      Array.from({ length: 5000 }, (_, n) => mark(n)),
+    );
+    const bytes = (): number =>
+      readdirSync(folder).reduce(
+        (sum, dir) => sum + readdirSync(path.join(folder, dir)).reduce((s, f) => s + statSync(path.join(folder, dir, f)).size, 0),
+        0,
+      );
+    const before = bytes();
+    await addMarks(folder, list, 'strokes', [mark(5000)]);
+    expect(bytes() - before).toBeLessThan(12_000);
   });
 });

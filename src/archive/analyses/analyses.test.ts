@@ -1,0 +1,93 @@
+import { execFileSync } from 'node:child_process';
+import { mkdtempSync, readdirSync, rmSync, writeFileSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import path from 'node:path';
+import { afterAll, beforeAll, describe, expect, it } from 'vitest';
+import { tracesOf } from '../../core/condition/traces';
+import { PictureCache } from '../../core/graph/cache';
+import { compile } from '../../core/graph/graph';
+import { openSource } from '../../media/openSource';
+import { probe, type Probed } from '../../media/probe';
+import { emptyPlan } from '../../shared/plan';
+import type { Analysis } from './analysis';
+import { condition } from './condition';
+import { frameTimes } from './frameTimes';
+import { analysisFile, findAnalysisIn, keepAnalysis, readAnalysis } from './kept';
+import { ANALYSES } from './register';
+import { traces, type MeasuredTraces } from './traces';
+
+let root = '',
+  clip = '',
+  probed: Probed;
+beforeAll(async () => {
+  root = mkdtempSync(path.join(tmpdir(), 'wairetic-analyses-'));
+  clip = path.join(root, 'clip.mkv');
+  // Two scenes of a second each.
+  const scenes = ['testsrc=size=160x120:rate=12:duration=1', 'mandelbrot=size=160x120:rate=12'].flatMap((s) => ['-f', 'lavfi', '-i', s]);
+  const join = '[0:v]format=yuv420p,setsar=1[a];[1:v]trim=duration=1,format=yuv420p,setsar=1[b];[a][b]concat=n=2[v]';
+  execFileSync('ffmpeg', ['-v', 'error', ...scenes, '-filter_complex', join, '-map', '[v]', '-c:v', 'ffv1', clip]);
+  probed = await probe(clip);
+});
+afterAll(() => rmSync(root, { recursive: true }));
+
+async function measured<T>(analysis: Analysis<T>, kept?: T, stopAt = 1): Promise<{ value: T; partial?: T; shares: number[] }> {
+  const source = await openSource(clip, 'clip', probed);
+  const { output: node } = compile(emptyPlan(), source, { cache: new PictureCache(0) });
+  const shares: number[] = [];
+  let partial: T | undefined;
+  const progress = (value: T, share: number): Promise<void> => {
+    shares.push(share);
+    partial ??= share >= stopAt ? analysis.decode(JSON.parse(JSON.stringify(analysis.encode(value)))) : undefined;
+    return Promise.resolve();
+  };
+  const value = await analysis.measure({ node, source, path: clip, facts: probed.facts }, kept, progress, () => false);
+  source.close?.();
+  return { value, partial, shares };
+}
+
+describe('analyses', () => {
+  it('of traces measure every frame, find a scene change, and taken up half way come to the same', async () => {
+    const whole = await measured(traces, undefined, 0.3);
+    expect(whole.value.measures.map((m) => m.frame)).toEqual(Array.from({ length: 24 }, (_, n) => n));
+    expect(tracesOf(whole.value.measures).scenes).toEqual([12]);
+    expect(whole.shares.at(-1)).toBe(1);
+    const rest = await measured(traces, whole.partial as MeasuredTraces);
+    expect(rest.value).toEqual(whole.value);
+    expect(rest.shares.length).toBeLessThan(whole.shares.length);
+  });
+
+  it.each(ANALYSES.map((a) => [a.id, a] as const))('%s comes back as it was kept', async (_, analysis) => {
+    const { value } = await measured(analysis);
+    const file = analysisFile(root, analysis, 'node');
+    await keepAnalysis(file, analysis, { value, share: 1 });
+    const kept = await readAnalysis(file, analysis);
+    expect(analysis.encode(kept?.value)).toEqual(JSON.parse(JSON.stringify(analysis.encode(value))));
+    // Nothing is left of files on their way.
+    expect(readdirSync(path.dirname(file)).filter((f) => f.endsWith('.new'))).toEqual([]);
+  });
+
+  it('of frame times say when each frame is shown; of the condition, what is wrong with the picture', async () => {
+    expect((await measured(frameTimes)).value).toMatchObject({ frames: 24, rate: { num: 12, den: 1 } });
+    const { report, thumbnail } = (await measured(condition)).value;
+    expect(report.measurements.scan).toBe('progressive');
+    expect([...thumbnail.subarray(0, 2)]).toEqual([0xff, 0xd8]);
+  });
+
+  it('are found by node, kind and version once they are whole, and not when they are damaged', async () => {
+    const find = findAnalysisIn(root, ANALYSES);
+    const value = { total: 2, measures: [] };
+    const file = analysisFile(root, traces, 'other');
+    expect(find('other', 'traces')).toBeUndefined();
+    await keepAnalysis(file, traces, { value, share: 0.5 });
+    expect(find('other', 'traces')).toBeUndefined();
+    await keepAnalysis(file, traces, { value, share: 1 });
+    expect(find('other', 'traces')).toMatchObject({ value, hash: expect.stringMatching(/^[0-9a-f]{64}$/) as string });
+    expect(find('another', 'traces')).toBeUndefined();
+    expect(find('other', 'nothing')).toBeUndefined();
+    expect(analysisFile(root, { ...traces, version: 2 }, 'other')).not.toBe(file);
+    writeFileSync(file, '{"share":1,');
+    expect(await readAnalysis(file, traces)).toBeUndefined();
+    expect(findAnalysisIn(root, ANALYSES)('other', 'traces')).toBeUndefined();
+    expect(findAnalysisIn(undefined, ANALYSES)('node', 'traces')).toBeUndefined();
+  });
+});

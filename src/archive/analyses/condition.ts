@@ -1,0 +1,45 @@
+import sharp from 'sharp';
+import { examine } from '../../core/condition/examine';
+import type { ConditionReport } from '../../core/condition/report';
+import type { Node } from '../../core/graph/node';
+import { displayWidth, wholeRegion } from '../../core/picture/picture';
+import { toScreen } from '../../core/picture/screen';
+import type { Analysis } from './analysis';
+
+/** The condition report, and a small picture for contact sheets. */
+export interface Examined {
+  report: ConditionReport;
+  /** JPEG. */
+  thumbnail: Uint8Array;
+}
+
+/** Longest side of the small picture, in pixels. */
+const THUMBNAIL = 480;
+
+/** What is wrong with a picture or a film, and how sure that is. */
+export const condition: Analysis<Examined> = {
+  id: 'condition',
+  version: 1,
+  name: 'condition report',
+  needs: ['frame-times'],
+  async measure({ node, source }) {
+    return { report: await examine(source), thumbnail: await thumbnailOf(node) };
+  },
+  encode: ({ report, thumbnail }) => ({ report, thumbnail: Buffer.from(thumbnail).toString('base64') }),
+  decode(kept) {
+    const { report, thumbnail } = kept as { report: ConditionReport; thumbnail: string };
+    return { report, thumbnail: Buffer.from(thumbnail, 'base64') };
+  },
+};
+
+async function thumbnailOf(node: Node): Promise<Uint8Array> {
+  const info = node.stream;
+  const middle = await node.frame(Math.floor(info.frames / 2), wholeRegion(info));
+  const { width, height } = middle.region;
+  const scale = Math.min(1, THUMBNAIL / Math.max(displayWidth(info), height));
+  return sharp(toScreen(middle), { raw: { width, height, channels: 4 }, limitInputPixels: false })
+    .resize(Math.max(1, Math.round(displayWidth(info) * scale)), Math.max(1, Math.round(height * scale)), { fit: 'fill' })
+    .flatten()
+    .jpeg({ quality: 88 })
+    .toBuffer();
+}
