@@ -15,6 +15,8 @@ const DISC = path.resolve(import.meta.dirname, '../demo/media/Regatta disc, titl
 const ITEMS = 2000;
 const SCAN = { width: 11_600, height: 8_700 };
 const CHANGES = 15;
+/** Items opened one after the other. */
+const OPENED = 12;
 /** Milliseconds a frame may take, and the share of frames that may take longer. */
 const LONG = 50,
   SHARE = 0.01;
@@ -68,6 +70,57 @@ async function changes(page: Page, server: TestServer): Promise<{ first: number[
     whole.push(Number(await state.getAttribute('data-proof')));
   }
   return { first, whole };
+}
+
+/** Milliseconds from the click on an item to what is seen of it. */
+interface Opening {
+  kept: number;
+  source: number;
+  first: number;
+}
+
+/** When, counted from a click or a key, each thing is there to be seen; asked at every frame of the screen. */
+async function untilSeen(page: Page, act: () => Promise<void>, waits: Record<string, string>): Promise<Record<string, number>> {
+  await page.evaluate(`
+    window.seenAt = {};
+    window.actedAt = undefined;
+    for (const kind of ['click', 'keydown']) addEventListener(kind, (e) => (window.actedAt ??= performance.now()), { once: true, capture: true });
+    (function look() {
+      const waits = ${JSON.stringify(waits)};
+      const state = document.querySelector('[data-testid=stage]')?.dataset ?? {};
+      const bar = document.querySelector('[data-testid=viewer-state]')?.dataset ?? {};
+      if (window.actedAt !== undefined)
+        for (const [name, test] of Object.entries(waits))
+          if (window.seenAt[name] === undefined && new Function('stage', 'bar', 'return ' + test)(state, bar)) window.seenAt[name] = performance.now() - window.actedAt;
+      if (Object.keys(waits).some((name) => window.seenAt[name] === undefined)) requestAnimationFrame(look);
+      else window.allSeen = true;
+    })();
+  `);
+  await act();
+  await page.waitForFunction('window.allSeen === true');
+  const seen = await page.evaluate<Record<string, number>>('window.seenAt');
+  await page.evaluate('window.allSeen = undefined');
+  return seen;
+}
+
+/** Opens an item from the contact sheet: the kept picture, the source's frame, the first part of the result. */
+async function opening(page: Page, server: TestServer): Promise<Opening[]> {
+  const { id, items } = await takenIn(server, 'Opening', path.dirname(DISC));
+  const out: Opening[] = [];
+  for (const item of items.filter((i) => i.state === 'ready').slice(0, OPENED)) {
+    await page.goto(`${server.url}/collections/${id}`);
+    const card = page.getByTestId('item').filter({ hasText: item.name }).first();
+    await card.waitFor();
+    const link = card.getByRole('link', { name: item.name });
+    await link.hover();
+    const seen = await untilSeen(page, () => link.click(), {
+      kept: "stage.shown === 'true'",
+      source: 'stage.source !== undefined',
+      first: 'bar.first !== undefined',
+    });
+    out.push({ kept: seen.kept, source: seen.source, first: seen.first });
+  }
+  return out;
 }
 
 /** Share of the frames drawn while `work` goes on that took longer than they may. */
@@ -147,6 +200,7 @@ export async function interfaceFigures(work: string): Promise<Row[]> {
     const page = await browser.newPage({ viewport: { width: 1280, height: 800 } });
     page.setDefaultTimeout(300_000);
     const { first, whole } = await changes(page, server);
+    const opened = await opening(page, server);
     const scroll = await scrolling(page, server, work);
     const zoom = await zooming(page, server, work);
     const time = (what: string, values: number[], atMost: number): Row => ({
@@ -166,6 +220,21 @@ export async function interfaceFigures(work: string): Promise<Row[]> {
       timed: true,
     });
     return [
+      time(
+        `item opened, of ${opened.length}: kept picture, median`,
+        opened.map((o) => o.kept),
+        300,
+      ),
+      time(
+        `item opened: source's frame, median`,
+        opened.map((o) => o.source),
+        300,
+      ),
+      time(
+        `item opened: first part of the result, median`,
+        opened.map((o) => o.first),
+        600,
+      ),
       time('grain changed: first part of the picture, median', first, 100),
       time('grain changed: all of the picture, median', whole, 400),
       smooth(`scrolling ${ITEMS} items: frames over ${LONG} ms`, scroll),

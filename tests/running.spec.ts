@@ -85,3 +85,20 @@ test('the range has handles for pointer and keyboard, and a step can be held to 
     expect(names.indexOf('grain')).toBe(names.lastIndexOf('grain') - 1);
   }).toPass();
 });
+
+test('the source plays at its own speed with its sound, and the bench goes on where it was stopped', async ({ page, server }) => {
+  await page.goto(`${server.url}/items/${clip}`);
+  await settled(page);
+  const field = page.getByLabel('frame', { exact: true });
+  await field.fill('10');
+  await field.press('Enter');
+  await settled(page);
+  await page.getByRole('button', { name: /^Play the source/ }).click();
+  const film = page.getByTestId('source-film');
+  const seconds = (): Promise<number> => film.evaluate((v: HTMLVideoElement) => v.currentTime);
+  await expect(async () => expect(await seconds()).toBeGreaterThan(0.4)).toPass({ timeout: 20_000 });
+  await page.getByRole('button', { name: 'Stop the source' }).click();
+  await expect(film).toHaveCount(0);
+  await settled(page);
+  expect(Number(await field.inputValue())).toBeGreaterThan(15);
+});

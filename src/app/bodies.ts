@@ -203,6 +203,10 @@ export class ProofBody {
   @IsBoolean()
   figures?: boolean;
 
+  @IsOptional()
+  @IsBoolean()
+  draft?: boolean;
+
   @ValidateNested()
   @Type(() => FitBody)
   fit!: FitBody;
@@ -215,8 +219,8 @@ export class ProofBody {
   @Min(0)
   turn!: number;
 
-  @IsIn(['picture', 'side'])
-  lane!: 'picture' | 'side';
+  @IsIn(['source', 'picture', 'side'])
+  lane!: 'source' | 'picture' | 'side';
 }
 
 /** A point of a stroke, in fractions of the source. */

@@ -1,4 +1,5 @@
 import path from 'node:path';
+import { LRUCache } from 'lru-cache';
 import type { Knex } from 'knex';
 import type { ConditionReport } from '../core/condition/report';
 import { layOut } from '../core/graph/layout';
@@ -127,11 +128,21 @@ export const keepFrameTimes = (a: Archive, item: Item, value: FrameIndex): Promi
 /** Facts and frame times of an item; the times are read again from the source when their file was lost. */
 export async function probedItem(a: Archive, item: Item): Promise<Probed> {
   if (item.kind === 'still') return { facts: item.facts };
-  const kept = await readAnalysis(itemAnalysisFile(a, item, frameTimes), frameTimes);
-  if (kept) return { facts: item.facts, index: kept.value };
+  const file = itemAnalysisFile(a, item, frameTimes);
+  const index = heldTimes.get(file) ?? (await timesOf(a, item, file));
+  heldTimes.set(file, index);
+  return { facts: item.facts, index };
+}
+
+/** Frame times of films that were looked at last: those of a long tape take some hundredths of a second to read. */
+const heldTimes = new LRUCache<string, FrameIndex>({ max: 20 });
+
+async function timesOf(a: Archive, item: Item, file: string): Promise<FrameIndex> {
+  const kept = await readAnalysis(file, frameTimes);
+  if (kept) return kept.value;
   const index = await readFrameTimes({ path: sourcePath(a, item), facts: item.facts });
   await keepFrameTimes(a, item, index);
-  return { facts: item.facts, index };
+  return index;
 }
 
 /** Names an item's pictures among all others: its file, and the part of it that it is. */

@@ -15,6 +15,8 @@ import { ProcessEnded, ProcessPool } from './processPool';
 const MAX_AT_ONCE = 2;
 /** Milliseconds one may take before its process is ended; what goes on where it was left is begun anew. */
 const PATIENCE_MS = 10 * 60_000;
+/** How far measuring gives way to what is looked at. */
+const GIVE_WAY = 10;
 /** Times one is begun that ends its process without getting further. */
 const MAX_TRIES = 2;
 
@@ -60,6 +62,7 @@ function analysing(): Analysing {
       processes: Math.min(MAX_AT_ONCE, threadCount()),
       memory: os.totalmem() * FRAME_SHARE,
       patience: PATIENCE_MS,
+      nice: GIVE_WAY,
     }),
     running: new Map(),
     problems: new Map(),

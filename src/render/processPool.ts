@@ -1,4 +1,5 @@
 import { spawn, type ChildProcess } from 'node:child_process';
+import os from 'node:os';
 import { confined, type Limits } from '../media/confine';
 
 /** What a process answers: its result, or what was wrong with the task. */
@@ -11,6 +12,8 @@ export interface ProcessPoolOptions {
   processes: number;
   /** Bytes of memory a process may write to; one that needs more ends. */
   memory: number;
+  /** How far its processes give way to others, 1 to 19. */
+  nice?: number;
   /** Milliseconds a task may take; one that takes longer is ended with its process. */
   patience: number;
 }
@@ -59,6 +62,8 @@ export class ProcessPool<T extends object, R> {
     const limits: Limits = { counts: 'data', memory };
     const [command, ...args] = confined(process.execPath, [entry], limits);
     const child = spawn(command, args, { env: environment, stdio: ['ignore', 'inherit', 'inherit', 'ipc'], serialization: 'advanced' });
+    // What is looked at comes first.
+    if (child.pid !== undefined && this.options.nice) os.setPriority(child.pid, this.options.nice);
     this.all.add(child);
     child.on('exit', () => {
       this.all.delete(child);

@@ -8,6 +8,7 @@ import { PictureCache } from '../core/graph/cache';
 import { compile, costOf, frameBefore, placeBetween, type Graph } from '../core/graph/graph';
 import type { MissingAnalysis } from '../core/graph/layout';
 import { Cancelled, type Node } from '../core/graph/node';
+import { draftPlan } from '../core/plan/plan';
 import { evidenceMap, inventedShare, paintEvidence, supportedPlan, type EvidenceMap } from '../core/plan/evidence';
 import { allForks, allSteps, type Plan } from '../shared/plan';
 import type { Place } from '../shared/maps/place';
@@ -32,6 +33,8 @@ export interface ProofRequest {
   evidence?: boolean;
   /** Measures the result too. */
   figures?: boolean;
+  /** A quick first look, which the whole follows: not what a render gives. */
+  draft?: boolean;
   /** The answer is reduced to at most this many pixels wide and high; it is never enlarged. */
   fit: { width: number; height: number };
   /** The query it belongs to: work stops once the shared number is another. */
@@ -105,7 +108,8 @@ export async function makeProof(request: ProofRequest): Promise<ProofImage> {
     marks: (hash: string) => readMarks(marks ?? '', hash),
     analysis: findAnalysisIn(derived, ANALYSES),
   };
-  const graph = compile(request.plan, source, resources);
+  const plan = request.draft ? draftPlan(request.plan) : request.plan;
+  const graph = compile(plan, source, resources);
   const { output } = graph;
   const node = nodeOf(graph, request.node);
   const whole = wholeRegion(output.stream);
@@ -128,7 +132,7 @@ export async function makeProof(request: ProofRequest): Promise<ProofImage> {
     height: shown.height / whole.height,
   };
   const compared = request.evidence || request.figures;
-  const held = compared ? supportedPlan(request.plan) : undefined;
+  const held = compared ? supportedPlan(plan) : undefined;
   const supported = held && (await nodeOf(compile(held, source, resources), request.node).frame(own, region));
   const map = compared ? evidenceMap(picture.planes[0], (supported ?? picture).planes[0]) : undefined;
   const { pixels, width, height } = await forScreen(picture, request.fit, request.evidence ? map : undefined);

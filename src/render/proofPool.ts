@@ -9,7 +9,7 @@ import type { Item } from '../archive/types';
 import { networkCard, networkNames, type NetworkName } from '../core/networks/model';
 import type { Pace } from '../core/plan/pace';
 import type { Stroke } from '../shared/masks/brush';
-import type { Plan } from '../shared/plan';
+import { emptyPlan, type Plan } from '../shared/plan';
 import type { Place } from '../shared/maps/place';
 import { runTask, threadCount, threadPool } from './pool';
 import type { ProofImage, ProofRequest } from './proof';
@@ -17,7 +17,12 @@ import type { ProofTask } from './proofThread';
 import { awaitedOf, type Awaited } from './planAnalyses';
 import { sourceRef } from './sourceRef';
 
-interface Lanes {
+/** What waits for one another: sources, the picture in the middle of the bench, and the ladder's patches. */
+export type Lane = 'source' | 'picture' | 'side';
+
+interface Lanes extends Record<Lane, Piscina> {
+  /** Source frames, which must not wait for results. */
+  source: Piscina;
   /** The picture in the middle of the bench. */
   picture: Piscina;
   /** The ladder's patches. */
@@ -39,6 +44,7 @@ declare global {
 
 function lanes(): Lanes {
   globalThis.waireticLanes ??= {
+    source: threadPool('proof-thread', 1),
     picture: threadPool('proof-thread', 1),
     side: threadPool('proof-thread', 1),
     hand: threadPool('proof-thread', 1),
@@ -62,11 +68,12 @@ export interface ProofQuery {
   node?: string;
   evidence?: boolean;
   figures?: boolean;
+  draft?: boolean;
   fit: { width: number; height: number };
   /** Whoever looks, and the number of the query: a higher one drops those before it. */
   viewer: string;
   turn: number;
-  lane: 'picture' | 'side';
+  lane: Lane;
 }
 
 /** A proof of an item. @throws an error with the code `cancelled` when a newer query came. */
@@ -82,6 +89,7 @@ export async function proofItem(item: Item, query: ProofQuery): Promise<ProofIma
     node: query.node,
     evidence: query.evidence,
     figures: query.figures,
+    draft: query.draft,
     fit: query.fit,
     turn: { shared, number: query.turn },
   };
@@ -106,12 +114,25 @@ export async function paintItem(item: Item, base: string | undefined, strokes: S
   return runTask<string>(lanes().hand, { kind: 'paint', folder, base, size: { width, height }, strokes: inPixels } satisfies ProofTask);
 }
 
+/** Size a picture that is opened ahead is answered in: nobody sees it. */
+const AHEAD = { width: 16, height: 16 };
+
+/** Has an item's source open, and its first picture decoded, before anybody looks at it. */
+export async function openAhead(item: Item): Promise<void> {
+  const frame = Math.floor(measuredStream(item).frames / 2);
+  const query = { plan: emptyPlan(), frame, region: { x: 0, y: 0, width: 1, height: 1 }, fit: AHEAD, viewer: 'ahead', turn: 1 };
+  await Promise.all(
+    (['source', 'picture'] as const).map((lane) => proofItem(item, { ...query, node: 'source', viewer: `ahead ${item.id}`, lane })),
+  );
+}
+
 /** Starts the proof threads, has them ready for the first query, and learns this machine's pace. */
 export function warmProofs(): void {
   const all = lanes();
-  const warm = (lane: 'picture' | 'side', networkThreads: number): Promise<unknown> => all[lane].run({ kind: 'warm', networkThreads });
+  const warm = (lane: Lane, networkThreads: number): Promise<unknown> => all[lane].run({ kind: 'warm', networkThreads });
   // The picture in the middle is waited for: its networks get all cores.
   void warm('picture', threadCount()).catch(failed);
+  void warm('source', 1).catch(failed);
   void warm('side', 1).then(learnPace).catch(failed);
 }
 

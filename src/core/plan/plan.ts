@@ -56,6 +56,13 @@ export const stamped = (plan: Plan): Plan => mapSteps(plan, (step) => ({ ...step
 export const withQuality = (plan: Plan, quality: Quality): Plan =>
   mapSteps(plan, (step) => ('quality' in step.settings ? { ...step, settings: { ...step.settings, quality } } : step));
 
+/** The plan as a first look sees it: quick, each frame by itself. */
+export const draftPlan = (plan: Plan): Plan =>
+  mapSteps(plan, (step) => {
+    const { treatment: kind, settings } = readyStep(step);
+    return kind.draft ? { ...step, settings: { ...kind.draft(settings) } } : step;
+  });
+
 /** The step as it runs. @throws PlanError where there is no such treatment. */
 export function readyStep({ id, treatment: kindId, settings, mask, span, marks }: PlanStep): ReadyStep {
   const kind = treatment(kindId);

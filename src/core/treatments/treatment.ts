@@ -101,6 +101,8 @@ export interface Treatment<S extends object = object> {
   supported?(settings: S): S | undefined;
   /** Settings besides the quality under which a machine's pace is measured, where the treatment's own do not suit any small picture. */
   pacedWith?: Partial<S>;
+  /** Settings of a quick first look that a whole proof follows; the same ones when left out. */
+  draft?(settings: S): S;
   /** Work for a pixel read, against that under the settings of `pacedWith`; 1 when left out. */
   effort?(settings: S, input: StreamInfo): number;
   /** The networks of the best choice; none when the settings choose the fast way. */

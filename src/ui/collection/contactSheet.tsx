@@ -4,6 +4,7 @@ import { useVirtualizer } from '@tanstack/react-virtual';
 import Link from 'next/link';
 import { memo, useRef } from 'react';
 import type { Item } from '../../archive/types';
+import { openSoon } from './openAhead';
 import { bytes, duration, rate, shapeText } from '../parts/format';
 import { useSize } from '../parts/size';
 
@@ -74,6 +75,9 @@ const ItemCard = memo(function ItemCard({
     <li
       data-testid="item"
       data-state={item.state}
+      onPointerEnter={() => openSoon(item)}
+      onPointerLeave={() => openSoon(undefined)}
+      onFocus={() => openSoon(item)}
       className={`absolute ${chosen ? 'outline-2 outline-offset-4 outline-ink' : ''}`}
       style={{ width, height: ROW - 24, transform: `translate(${left}px, ${top}px)` }}
     >

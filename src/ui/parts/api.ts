@@ -64,11 +64,13 @@ export interface ProofQuery {
   evidence?: boolean;
   /** Measures the result too. */
   figures?: boolean;
+  /** A quick first look, which the whole follows: not what a render gives. */
+  draft?: boolean;
   fit: { width: number; height: number };
   viewer: string;
   /** A higher number drops the viewer's queries before it. */
   turn: number;
-  lane: 'picture' | 'side';
+  lane: 'source' | 'picture' | 'side';
 }
 
 /** A proof; undefined when a newer query replaced it. */

@@ -72,6 +72,7 @@ export const deinterlace: Treatment<DeinterlaceSettings> = {
     m.scan === 'interlaced' || m.scan === 'telecined' || (m.scan === 'unknown' && input.fieldOrder !== 'progressive')
       ? { on: m.scan === 'unknown' || m.scanConfidence >= LIKELY, settings: { order: m.fieldOrder === 'bottom-first' ? 'bottom' : 'top' } }
       : undefined,
+  draft: (s) => ({ ...s, quality: 'fast' }),
   summary: (s) => `${s.rate} rate, ${s.order} field first${s.motion || s.quality === 'best' ? '' : ', still parts only'}`,
   // Fields of uneven height are rare, and one line short of what the network was taught.
   networks: ({ quality }, input) => (quality === 'best' && input.height % 2 === 0 ? ['fields'] : []),

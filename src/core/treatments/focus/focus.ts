@@ -44,6 +44,7 @@ export const focus: Treatment<FocusSettings> = {
     quality === 'best' ? { steering: { blur }, share: { luma: strength / 100, chroma: strength / 100 } } : undefined,
   // Softness may be the lens, the hour or the intention: it is offered, and switched on by the restorer.
   propose: ({ measurements: m }) => ({ on: false, settings: { blur: Math.round(m.blur * 20) / 20 } }),
+  draft: (s) => ({ ...s, quality: 'fast' }),
   summary: (s) => `blur ${s.blur.toFixed(2)} px, ${s.strength} %`,
   apply: ([source], settings, { output }) => {
     const [luma, ...chroma] = source.planes;

@@ -119,6 +119,7 @@ export const grain: Treatment<GrainSettings> = {
       settings: { luma: round(luma), chroma: round(chroma), size: m.grainSize, chromaSize: m.grainSizeChroma },
     };
   },
+  draft: (s) => ({ ...s, quality: 'fast', neighbours: 0 }),
   summary: (s, input) =>
     `luma ${s.luma.toFixed(1)}, chroma ${s.chroma.toFixed(1)}${moving(s, input) ? `, ${s.quality === 'best' ? 5 : 2 * s.neighbours + 1} frames` : ''}`,
   apply: (window, settings, { input, output, asked }) => {

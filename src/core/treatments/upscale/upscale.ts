@@ -230,6 +230,7 @@ export const upscale: Treatment<UpscaleSettings> = {
     on: input.frames > 1 ? input.height < 1080 : Math.max(input.width, input.height) < 4000,
     settings: input.frames > 1 ? { target: '1080p' } : { target: 'factor', factor: 2 },
   }),
+  draft: (s) => ({ ...s, quality: 'fast' }),
   summary: (settings, input) => {
     const { width, height } = upscaleSize(input, settings);
     return `${width} × ${height}`;

@@ -33,9 +33,10 @@ export function usePatches(): Patches {
   const frame = useStore(bench, (s) => s.frame);
   const loupe = useStore(bench, (s) => s.loupe);
   const output = useStore(bench, (s) => s.output);
-  const playing = useStore(bench, (s) => s.playing !== 0);
+  // The picture in the middle comes first, with all of the machine.
+  const busy = useStore(bench, (s) => s.playing !== 0 || s.watching || s.waiting);
   useEffect(() => {
-    if (playing) return;
+    if (busy) return;
     const controller = new AbortController();
     const timer = setTimeout(() => {
       const turn = nextTurn();
@@ -60,6 +61,6 @@ export function usePatches(): Patches {
       clearTimeout(timer);
       controller.abort();
     };
-  }, [bench, plan, frame, loupe, output, playing]);
+  }, [bench, plan, frame, loupe, output, busy]);
   return patches;
 }

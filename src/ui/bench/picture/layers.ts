@@ -1,6 +1,7 @@
 import { useEffect, useMemo, useRef, useState } from 'react';
 import { useStore } from 'zustand';
 import type { Plan } from '../../../shared/plan';
+import { invertPlace, placeOf } from '../../../shared/maps/place';
 import { secondsText } from '../../parts/format';
 import { fetchProof, type ProofAnswer, type ProofQuery, type Rect } from '../../parts/api';
 import type { Size } from './geometry';
@@ -58,7 +59,8 @@ export function queryFor(bench: Bench, part: Rect, pixels: Size, role: Role, tur
     fit: { width: side(pixels.width), height: side(pixels.height) },
     viewer: viewerName(role),
     turn,
-    lane: 'picture',
+    // What the source was must not wait for what it becomes.
+    lane: role === 'source' && !state.against ? 'source' : 'picture',
   };
 }
 
@@ -86,6 +88,7 @@ interface Shown {
 export function useLayers(role: Role, part: Rect | undefined, pixels: Size, paused: boolean): Shown {
   const bench = useBenchStore();
   const [shown, setShown] = useState<{ layers: Layer[]; settled?: object }>({ layers: [] });
+  const kept = useKeptPicture();
   /** Rises when the same is to be asked again. */
   const [round, setRound] = useState(0);
   /** Tiles of the picture as it is now, by their place. */
@@ -112,22 +115,27 @@ export function useLayers(role: Role, part: Rect | undefined, pixels: Size, paus
     const started = performance.now();
     const [region, size] = JSON.parse(asked.view) as [Rect, Size];
     const old = tiles.current.content;
-    // Another plan for the same frame: the change is what one waits for.
-    const changed = old !== undefined && old !== asked.content && old.frame === asked.content.frame;
+    // After a change of the plan, on opening and after a jump one waits for the first thing there is to see.
+    const changed = old !== asked.content && role === 'result';
     if (old !== asked.content) tiles.current = { content: asked.content, known: new Map() };
     const { known } = tiles.current;
     const turn = nextTurn();
-    const ask = async ({ region: r, fit }: Wanted): Promise<Layer | undefined> => {
-      const answer = await fetchProof(bench.getState().item.id, queryFor(bench, r, fit, role, turn), signal);
+    const ask = async ({ region: r, fit }: Wanted, draft = false): Promise<Layer | undefined> => {
+      const query = { ...queryFor(bench, r, fit, role, turn), ...(draft && { draft }) };
+      const answer = await fetchProof(bench.getState().item.id, query, signal);
       return answer && !signal.aborted ? { ...answer, frame: asked.content.frame } : undefined;
     };
     const wanted = tilesOf(region, size, bench.getState().output, window.devicePixelRatio);
     const keyOf = ({ region: r }: Wanted): string => JSON.stringify(r);
     const work = async (): Promise<void> => {
       const missing = wanted.filter((w) => !known.has(keyOf(w)));
+      // At another frame the source comes first, with all of the machine.
+      if (role === 'result' && old?.frame !== asked.content.frame) await untilSource(bench, asked.content.frame, signal);
+      if (signal.aborted) return;
       const first = changed && missing.length ? firstLook(region, size) : undefined;
       if (first) {
-        const look = await ask(first);
+        // At another frame nothing is remembered yet: a quick look stands in until the whole is there.
+        const look = await ask(first, old?.frame !== asked.content.frame);
         if (signal.aborted) return;
         if (look) setShown((before) => ({ ...before, layers: [...before.layers, look] }));
         if (look && role === 'result') bench.setState({ firstTime: performance.now() - started });
@@ -154,6 +162,7 @@ export function useLayers(role: Role, part: Rect | undefined, pixels: Size, paus
         .sort((a, b) => extent(b) - extent(a))
         .slice(0, BENEATH);
       setShown({ layers: [...beneath, ...there], settled: asked });
+      if (role === 'source') bench.setState({ sourceAt: asked.content.frame });
       if (role === 'result' && whole.length) noteAnswers(bench, whole, performance.now() - started);
       // What is left out comes as soon as it is measured.
       if (whole.some((a) => a.awaited.some((w) => !w.problem))) setTimeout(() => !signal.aborted && setRound((r) => r + 1), AGAIN_MS);
@@ -165,8 +174,55 @@ export function useLayers(role: Role, part: Rect | undefined, pixels: Size, paus
     });
     return () => controller.abort();
   }, [bench, role, asked]);
-  return { layers: shown.layers, waiting: asked !== undefined && shown.settled !== asked };
+  const layers = useMemo(() => (kept && shown.layers.length === 0 ? [kept] : shown.layers), [kept, shown.layers]);
+  return { layers, waiting: asked !== undefined && shown.settled !== asked };
 }
+
+/** Milliseconds a result waits for its source's picture at the most. */
+const SOURCE_FIRST_MS = 400;
+
+function untilSource(bench: Bench, frame: number, signal: AbortSignal): Promise<void> {
+  return new Promise((resolve) => {
+    if (bench.getState().sourceAt === frame) return resolve();
+    const stop = bench.subscribe(({ sourceAt }) => sourceAt === frame && go());
+    const timer = setTimeout(() => go(), SOURCE_FIRST_MS);
+    const go = (): void => {
+      stop();
+      clearTimeout(timer);
+      resolve();
+    };
+    signal.addEventListener('abort', go, { once: true });
+  });
+}
+
+/** The small picture that is kept of the item, where the source lies in the output: seen until the first frame comes. */
+function useKeptPicture(): Layer | undefined {
+  const bench = useBenchStore();
+  const [kept, setKept] = useState<Layer>();
+  useEffect(() => {
+    let wanted = true;
+    const { item, description, frame } = bench.getState();
+    const { geometry, output, source } = description;
+    const image = new Image();
+    image.src = `/api/items/${item.id}/thumbnail`;
+    void image
+      .decode()
+      .then(() => createImageBitmap(image))
+      .then((bitmap) => {
+        const { x, y, width, height } = placeOf(invertPlace(geometry), { x: 0, y: 0, ...sizeOf(source) });
+        const place = { x: x / output.width, y: y / output.height, width: width / output.width, height: height / output.height };
+        if (wanted) setKept({ bitmap, place, output, milliseconds: 0, steps: [], awaited: [], frame });
+      })
+      // There is none of items that could not be examined.
+      .catch(() => undefined);
+    return () => {
+      wanted = false;
+    };
+  }, [bench]);
+  return kept;
+}
+
+const sizeOf = ({ width, height }: { width: number; height: number }): { width: number; height: number } => ({ width, height });
 
 /** left out until its traces are measured: 40 %, 12 s left */
 const awaitedText = ({ name, share, secondsLeft, problem }: ProofAnswer['awaited'][number]): string =>

@@ -11,11 +11,12 @@ import { LoupeFrame } from './loupeFrame';
 import { MaskOverlay } from '../masks/maskOverlay';
 import { Navigator } from './navigator';
 import { paint, paintDifference, panesFor, roomFor } from './painting';
+import { SourceFilm } from '../time/sourceFilm';
 import { SideNames } from './sideNames';
 import { SplitLine } from './splitLine';
 import { stepOf } from '../../../shared/plan';
 import { branchOf } from '../state/planActions';
-import { infoOf, lookedNode, useBench, type BenchState } from '../state/store';
+import { infoOf, lookedNode, useBench, useBenchStore, type BenchState } from '../state/store';
 import type { Stretch } from '../time/stretch';
 import { ViewerBar, ViewerState } from './viewerBars';
 
@@ -54,6 +55,9 @@ export function Viewer({ stretch }: { stretch: Stretch }) {
   const shownResult = useMemo(() => (kept ? [kept.result] : result.layers), [kept, result.layers]);
   const shownSource = useMemo(() => (kept ? [kept.source] : source.layers), [kept, source.layers]);
   const waiting = result.waiting || source.waiting;
+  const bench = useBenchStore();
+  const asked = part !== undefined;
+  useEffect(() => bench.setState((s) => ({ waiting, settled: s.settled || (asked && !waiting) })), [bench, asked, waiting]);
   const panes = useMemo(
     () => panesFor({ mode, holding, split, way }, size, (r) => placePicture(output, r, view)),
     [mode, holding, split, way, size, output, view],
@@ -90,6 +94,8 @@ export function Viewer({ stretch }: { stretch: Stretch }) {
         data-testid="stage"
         data-frame={shownResult.at(-1)?.frame}
         data-waiting={waiting}
+        data-source={source.waiting ? undefined : shownSource.at(-1)?.frame}
+        data-shown={shownSource.length > 0}
         {...drag}
       >
         <canvas ref={canvas} className="absolute inset-0 h-full w-full" role="img" aria-label={`Frame ${frame}: ${left} and ${right}`} />
@@ -99,6 +105,7 @@ export function Viewer({ stretch }: { stretch: Stretch }) {
         {!holding && boxes.map((box, i) => <MaskOverlay key={i} at={box} room={size} />)}
         <SideNames left={left} right={right} holding={holding} />
         {mode === 'split' && !holding && <SplitLine />}
+        <SourceFilm at={at} />
         <Navigator part={part} />
         {problem && (
           <p role="alert" className="absolute inset-x-8 top-10 border border-warn bg-sheet px-3 py-2 text-warn">

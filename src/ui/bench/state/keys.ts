@@ -26,8 +26,11 @@ export function stepFrame(bench: Bench, by: number): void {
 
 export function goTo(bench: Bench, frame: number): void {
   const { output } = bench.getState();
-  bench.setState({ frame: Math.max(0, Math.min(output.frames - 1, Math.round(frame))), playing: 0 });
+  bench.setState({ frame: Math.max(0, Math.min(output.frames - 1, Math.round(frame))), playing: 0, watching: false });
 }
+
+/** Plays the source with its sound from the frame in view on, or stops it there. */
+export const watch = (bench: Bench): void => bench.setState(({ watching }) => ({ watching: !watching, playing: 0 }));
 
 /** Sets one end of the range to a frame, the present one unless told otherwise; the other end gives way. */
 export function markRange(bench: Bench, end: 'first' | 'last', at = bench.getState().frame): void {
@@ -103,8 +106,9 @@ function time(bench: Bench, stretch: Stretch): Command[] {
   });
   return [
     command('back', 'Play backwards', ['j'], 'J', () => bench.setState({ playing: -1 })),
-    command('stop', 'Stop', ['k'], 'K', () => bench.setState({ playing: 0 })),
+    command('stop', 'Stop', ['k'], 'K', () => bench.setState({ playing: 0, watching: false })),
     command('play', 'Play', ['l'], 'L', () => bench.setState({ playing: 1 })),
+    command('watch', 'Play the source with its sound, or stop it', ['shift+l'], 'Shift L', () => watch(bench)),
     command('frame-back', 'One frame back', ['arrowleft'], '←', () => stepFrame(bench, -1)),
     command('frame-on', 'One frame on', ['arrowright'], '→', () => stepFrame(bench, 1)),
     command('second-back', 'One second back', ['shift+arrowleft'], 'Shift ←', () => stepFrame(bench, -second())),

@@ -44,6 +44,8 @@ export interface BenchState {
   frame: number;
   range: FrameRange | undefined;
   playing: -1 | 0 | 1;
+  /** The source is played with its sound, from the frame in view on. */
+  watching: boolean;
   view: View;
   mode: CompareMode;
   /** Where the split line stands, as a share of the canvas. */
@@ -72,6 +74,12 @@ export interface BenchState {
   awaited: Record<string, string>;
   /** Milliseconds each step last took, reckoned for a whole frame. */
   costs: Record<string, number>;
+  /** Something that is to be seen is not there yet. */
+  waiting: boolean;
+  /** Frame of which the source's picture is there. */
+  sourceAt: number | undefined;
+  /** The picture was there once: what is less urgent may begin. */
+  settled: boolean;
   /** Milliseconds from the query to the picture, last time. */
   proofTime: number | undefined;
   /** Milliseconds to the first part of it. */
@@ -96,6 +104,7 @@ export function createBench(answer: ItemAnswer & Required<Pick<ItemAnswer, 'plan
     frame: Math.floor(description.output.frames / 2),
     range: undefined,
     playing: 0,
+    watching: false,
     view: { zoom: 'fit', u: 0.5, v: 0.5 },
     mode: 'split',
     split: 0.5,
@@ -112,6 +121,10 @@ export function createBench(answer: ItemAnswer & Required<Pick<ItemAnswer, 'plan
     brush: undefined,
     awaited: {},
     costs: {},
+    // Until the viewer says otherwise.
+    waiting: true,
+    settled: false,
+    sourceAt: undefined,
     proofTime: undefined,
     firstTime: undefined,
     problem: undefined,

@@ -118,7 +118,7 @@ export function usePlayback(stretch: Stretch): void {
       if (wanted > last || wanted < first) wanted = first + ((((wanted - first) % span) + span) % span);
       if (wanted !== state.frame) {
         if (stretch.find(wanted)) bench.setState({ frame: wanted });
-        else if (document.querySelector('[data-testid="stage"]')?.getAttribute('data-waiting') !== 'true') {
+        else if (!state.waiting) {
           // Nothing proofed here: the clock waits for the picture.
           const next = state.frame + playing;
           from = next > last ? first : next < first ? last : next;

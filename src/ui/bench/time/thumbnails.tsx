@@ -3,7 +3,7 @@
 import { useEffect, useRef, useState } from 'react';
 import { fetchProof, type ProofAnswer } from '../../parts/api';
 import { nextTurn, viewerName, SOURCE } from '../picture/layers';
-import { useBench, useBenchStore } from '../state/store';
+import { useBench, useBenchStore, type Bench } from '../state/store';
 
 /** Height of the row, pixels, and the pictures in it at most. */
 const HEIGHT = 34,
@@ -23,6 +23,7 @@ export function Thumbnails({ width }: { width: number }) {
     const turn = nextTurn();
     const work = async (): Promise<void> => {
       for (let n = 0; n < count; n++) {
+        await untilCalm(bench, controller.signal);
         const { plan, item } = bench.getState();
         const region = { x: 0, y: 0, width: 1, height: 1 };
         const frame = Math.min(frames - 1, Math.floor(((n + 0.5) / count) * frames));
@@ -49,6 +50,20 @@ export function Thumbnails({ width }: { width: number }) {
       ))}
     </div>
   );
+}
+
+/** Waits until the picture in the middle is there. */
+function untilCalm(bench: Bench, signal: AbortSignal): Promise<void> {
+  return new Promise((resolve) => {
+    const calm = (): boolean => signal.aborted || !bench.getState().waiting;
+    if (calm()) return resolve();
+    const stop = bench.subscribe(() => {
+      if (!calm()) return;
+      stop();
+      resolve();
+    });
+    signal.addEventListener('abort', () => (stop(), resolve()), { once: true });
+  });
 }
 
 function Thumbnail({ answer, width }: { answer: ProofAnswer | undefined; width: number }) {

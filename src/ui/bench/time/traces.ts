@@ -36,7 +36,9 @@ function shownTraces(data: TracesAnswer, time: TimeMap): TracesAnswer {
 export function useTraces(): ShownTraces | undefined {
   const id = useBench((s) => s.item.id);
   const time = useBench((s) => s.description.time);
+  const settled = useBench((s) => s.settled);
   const { data } = useQuery({
+    enabled: settled,
     queryKey: ['traces', id],
     queryFn: () => api<TracesAnswer>(`items/${id}/traces`),
     staleTime: Infinity,

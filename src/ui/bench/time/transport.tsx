@@ -1,9 +1,9 @@
 'use client';
 
-import { ChevronLeft, ChevronRight, Pause, Play } from 'lucide-react';
+import { ChevronLeft, ChevronRight, Pause, Play, Volume2 } from 'lucide-react';
 import { useState } from 'react';
 import { timecode } from '../../parts/format';
-import { goTo, markRange, stepFrame } from '../state/keys';
+import { goTo, markRange, stepFrame, watch } from '../state/keys';
 import { useBench, useBenchStore } from '../state/store';
 import { LONGEST_STRETCH, stretchRange, type Stretch } from './stretch';
 
@@ -14,6 +14,8 @@ export function Transport({ stretch, split }: { stretch: Stretch; split: () => v
   const output = useBench((s) => s.output);
   const range = useBench((s) => s.range);
   const playing = useBench((s) => s.playing);
+  const watching = useBench((s) => s.watching);
+  const silent = useBench((s) => !s.item.facts.tracks.some((t) => t.kind === 'sound'));
   const [typed, setTyped] = useState<string>();
   const chosen = stretchRange(bench);
   const count = chosen.last - chosen.first + 1;
@@ -53,6 +55,16 @@ export function Transport({ stretch, split }: { stretch: Stretch; split: () => v
           onClick={() => bench.setState({ playing: playing ? 0 : 1 })}
         >
           {playing ? <Pause size={13} aria-hidden /> : <Play size={13} aria-hidden />}
+        </button>
+        <button
+          type="button"
+          className="btn px-1.5"
+          aria-pressed={watching}
+          aria-label={watching ? 'Stop the source' : `Play the source${silent ? ', which is silent' : ' with its sound'}`}
+          title={`The source at its own speed${silent ? '; it has no sound' : ', with its sound'}`}
+          onClick={() => watch(bench)}
+        >
+          <Volume2 size={13} aria-hidden />
         </button>
         <button type="button" className="btn px-1.5" aria-label="One frame on" onClick={() => stepFrame(bench, 1)}>
           <ChevronRight size={14} aria-hidden />
