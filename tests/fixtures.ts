@@ -35,6 +35,8 @@ export async function collectionWith(server: TestServer, name: string, ...files:
 
 /** Both pictures of the bench are there and none is under way. */
 export async function settled(page: Page): Promise<void> {
+  // Letters of another font may take other room.
+  await page.evaluate(() => document.fonts.ready);
   await expect(page.getByTestId('stage')).toHaveAttribute('data-waiting', 'false');
   await expect(page.getByTestId('stage')).toHaveAttribute('data-frame', /\d+/);
 }

@@ -93,7 +93,7 @@ test('the source plays at its own speed with its sound, and the bench goes on wh
   await field.fill('10');
   await field.press('Enter');
   await settled(page);
-  await page.getByRole('button', { name: /^Play the source/ }).click();
+  await page.getByRole('button', { name: /^Watch the source/ }).click();
   const film = page.getByTestId('source-film');
   const seconds = (): Promise<number> => film.evaluate((v: HTMLVideoElement) => v.currentTime);
   await expect(async () => expect(await seconds()).toBeGreaterThan(0.4)).toPass({ timeout: 20_000 });

@@ -341,7 +341,7 @@ export async function listJobs({ db }: Archive, limit = 200): Promise<JobProgres
   });
 }
 
-/** Says of a job that has not ended what it waits for; nothing when it does not. */
+/** Says of a job that has not ended what it waits for; undefined when it does not. */
 export async function sayOfJob({ db }: Archive, id: string, message: string): Promise<void> {
   await db('jobs').where({ id }).whereIn('state', ['queued', 'running']).whereNot({ message }).update({ message });
 }

@@ -80,7 +80,7 @@ export async function savePlanIn(trx: Knex, itemId: string, plan: Plan, change: 
 
 /**
  * Makes another version the present one.
- * @returns it; nothing when there is none of that number.
+ * @returns it; undefined when there is none of that number.
  */
 export async function goToVersion(a: Archive, itemId: string, version: number): Promise<PlanVersion | undefined> {
   return inTransaction(a.db, async (trx) => {

@@ -59,7 +59,7 @@ export async function listStrips({ db }: Archive, itemId: string): Promise<Strip
 
 /**
  * Keeps what was measured of a strip's candidates, or which was taken.
- * @returns the strip; nothing where the item has none of that name.
+ * @returns the strip; undefined where the item has none of that name.
  */
 export async function updateStrip(
   { db }: Archive,

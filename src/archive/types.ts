@@ -56,7 +56,7 @@ export interface FoundItem {
 
 export interface PlanVersion {
   version: number;
-  /** Version it was made from; nothing for the first. */
+  /** Version it was made from; null for the first. */
   parent: number | null;
   /** As the restorer calls it, or empty. */
   name: string;
@@ -75,9 +75,9 @@ export interface PlanHistory {
 
 /** What was measured of one candidate, on the piece of the picture it was tried on. */
 export interface StripFigures {
-  /** Seconds the step takes for a whole frame, reckoned from the piece; nothing where that is not known. */
+  /** Seconds the step takes for a whole frame, reckoned from the piece; null where that is not known. */
   seconds: number | null;
-  /** Width of the clear edges in pixels; nothing where there are none. */
+  /** Width of the clear edges in pixels; null where there are none. */
   edges: number | null;
   /** Deviation of the grain that is left, on the 0 to 255 scale. */
   noise: number;

@@ -8,7 +8,7 @@ export const TOOL_ENVIRONMENT: NodeJS.ProcessEnv = {
 };
 
 /** Address space a tool may take, in bytes: frames of 400 megapixels at 16 bits still fit. */
-const MOST_MEMORY = 12 * 2 ** 30;
+const MAX_MEMORY = 12 * 2 ** 30;
 /** Largest file it may write, in bytes: a lossless master of a long film at 2160 lines. */
 const LARGEST_FILE = 4 * 2 ** 40;
 
@@ -32,7 +32,7 @@ let available: { prlimit: boolean; unshare: string[] } | undefined;
  * what it reads was made by others, and a decoder may have faults. Both wrappers replace themselves by the tool, so that its process
  * is the one that was started.
  */
-export function confined(name: string, args: string[], { counts, memory }: Limits = { counts: 'as', memory: MOST_MEMORY }): string[] {
+export function confined(name: string, args: string[], { counts, memory }: Limits = { counts: 'as', memory: MAX_MEMORY }): string[] {
   available ??= {
     prlimit: works('prlimit', '--core=0'),
     unshare:

@@ -231,7 +231,7 @@ class Decoder {
     this.child.kill('SIGKILL');
   }
 
-  /** Why the stream is no whole one although it ended; nothing when its decoder went through to its end. */
+  /** Why the stream is no whole one although it ended; undefined when its decoder went through to its end. */
   brokenOff(): string | undefined {
     const { exitCode, signalCode } = this.child;
     if (signalCode) return `the decoder was stopped (${signalCode})`;

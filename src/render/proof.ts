@@ -62,7 +62,7 @@ export interface ProofImage {
 
 /** What is measured of a part of a result. */
 export interface ProofFigures {
-  /** Width of the clear edges in pixels; nothing where there are none. */
+  /** Width of the clear edges in pixels; null where there are none. */
   edges: number | null;
   /** Deviation of the grain, on the 0 to 255 scale. */
   noise: number;

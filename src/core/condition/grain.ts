@@ -90,7 +90,7 @@ function responsesOf(plane: Plane, distance: number, fields: boolean, light: Pla
   return found.sort((a, b) => a.level - b.level);
 }
 
-/** Deviation the mask sees in the plane's quieter blocks; nothing when no block can be judged. */
+/** Deviation the mask sees in the plane's quieter blocks; undefined when no block can be judged. */
 function quietResponse(plane: Plane, distance: number, fields: boolean, light: Plane): number | undefined {
   const found = responsesOf(plane, distance, fields, light);
   if (found.length === 0) return undefined;
@@ -132,7 +132,7 @@ export function evennessOf(plane: Plane): Evenness {
   return busier ? 'unclear' : 'same all over';
 }
 
-/** How even the quiet blocks are, how much busier others, and how unlike the quiet ones in lightness; nothing where there are few. */
+/** How even the quiet blocks are, how much busier others, and how unlike the quiet ones in lightness; undefined where there are few. */
 function spreadOf(plane: Plane, distance: number): { even: number; busier: number; unlike: number } | undefined {
   const found = responsesOf(plane, distance, false, plane);
   if (found.length < ENOUGH_BLOCKS) return undefined;

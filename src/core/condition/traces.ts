@@ -62,7 +62,7 @@ function grainOf(luma: Plane, earlier: Plane | undefined, byLines: boolean): num
 
 /**
  * Measures a frame.
- * @param before the frame before it; nothing for the first.
+ * @param before the frame before it; undefined for the first.
  * @param byLines whether the lines of alternate fields must not be mixed.
  */
 export function measureFrame(frame: number, picture: Picture, before: Picture | undefined, byLines: boolean): FrameMeasures {

@@ -6,13 +6,13 @@ const SIDE = 7,
 /** Share of the patches, the plainest, that are judged; and how many at least and at most. */
 const PLAIN = 0.3,
   LEAST_PATCHES = 200,
-  MOST_PATCHES = 12_000;
+  MAX_PATCHES = 12_000;
 /** Places looked at of a plane; of a larger one evenly spread ones. */
-const MOST_PLACES = 60_000;
+const MAX_PLACES = 60_000;
 /** Codes of 255 near which noise is cut off, and how many samples of a patch may lie there. */
 const BLACK = 3,
   WHITE = 252,
-  MOST_CUT = SAMPLES / 8;
+  MAX_CUT = SAMPLES / 8;
 /** Sweeps after which the eigenvalues stand, and what is left beside the diagonal, as a share, that counts as nothing. */
 const MAX_SWEEPS = 12,
   SETTLED = 1e-12;
@@ -24,7 +24,7 @@ const MAX_SWEEPS = 12,
  *
  * Texture whose grains are pixels passes for noise; noise that hangs together, or has gone through a codec, is missed.
  *
- * @returns codes of 255; nothing where a plane has too few patches that are neither black nor white.
+ * @returns codes of 255; undefined where a plane has too few patches that are neither black nor white.
  */
 export function measureWhiteNoise(plane: Plane): number | undefined {
   const places = plainest(plane);
@@ -46,7 +46,7 @@ function plainest({ width, height, data }: Plane): number[] {
     rows = height - SIDE + 1;
   if (columns < 1 || rows < 1) return [];
   // Places are counted through, with a step that does not divide the columns, so that all of them are met.
-  let stride = Math.max(1, Math.floor((columns * rows) / MOST_PLACES));
+  let stride = Math.max(1, Math.floor((columns * rows) / MAX_PLACES));
   while (stride > 1 && columns % stride === 0) stride++;
   const found: { at: number; busy: number }[] = [];
   for (let n = 0; n < columns * rows; n += stride) {
@@ -56,11 +56,11 @@ function plainest({ width, height, data }: Plane): number[] {
   }
   found.sort((a, b) => a.busy - b.busy || a.at - b.at);
   const taken = found.slice(0, Math.max(LEAST_PATCHES, Math.floor(found.length * PLAIN)));
-  const apart = Math.max(1, taken.length / MOST_PATCHES);
+  const apart = Math.max(1, taken.length / MAX_PATCHES);
   return Array.from({ length: Math.floor(taken.length / apart) }, (_, i) => taken[Math.floor(i * apart)].at);
 }
 
-/** Squared differences between samples two apart; nothing where too much is black or white. */
+/** Squared differences between samples two apart; undefined where too much is black or white. */
 function busynessAt(data: Uint16Array, start: number, width: number): number | undefined {
   let busy = 0,
     cut = 0;
@@ -72,7 +72,7 @@ function busynessAt(data: Uint16Array, start: number, width: number): number | u
       if (y + 2 < SIDE) busy += (data[i + 2 * width] - v) ** 2;
     }
   }
-  return cut > MOST_CUT ? undefined : busy;
+  return cut > MAX_CUT ? undefined : busy;
 }
 
 /** Covariance of the patches' samples, row by row. */

@@ -6,7 +6,7 @@ const bytesOf = (pictures: Picture[]): number =>
 
 /** Pictures kept under what they depend on, up to a number of bytes; the longest unused go first. */
 export class PictureCache {
-  /** Parts of one frame each; nothing where the limit is 0. */
+  /** Parts of one frame each; undefined where the limit is 0. */
   private readonly entries?: LRUCache<string, Picture[]>;
 
   constructor(private readonly limit: number) {

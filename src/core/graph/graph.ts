@@ -1,3 +1,4 @@
+import { assertNever } from '../../shared/assertNever';
 import { composePlaces, invertPlace, placeOf, type Place } from '../../shared/maps/place';
 import { rational, timeAt, timesOf } from '../../shared/maps/time';
 import { NOTHING_PAINTED } from '../../shared/masks/painted';
@@ -97,6 +98,8 @@ function passOf(context: PassContext, source: FrameSource): Pass {
       return cleaningPass(work.steps, context);
     case 'join':
       return joinPass(work.layers, work.ground, context);
+    default:
+      return assertNever(work);
   }
 }
 

@@ -12,7 +12,7 @@ export function narrow(data: Uint16Array, depth: number, full: boolean, out: Uin
   const { run, arena } = kernels();
   arena.scope(() => {
     const to = arena.reserve(data.byteLength);
-    run.narrowCodes(arena.put16(data), data.length, depth, Number(full), to);
+    run.narrowCodes(arena.put16(data), data.length, depth, full, to);
     out.set(depth === 8 ? arena.view8(to, data.length) : arena.view16(to, data.length), at);
   });
 }
@@ -28,8 +28,8 @@ export function widen(bytes: Uint8Array, depth: number, full: boolean, out: Uint
   arena.scope(() => {
     const from = arena.put8(bytes),
       to = arena.reserve(out.byteLength);
-    if (depth === 8) run.widenBytes(from, out.length, Number(full), to);
-    else run.widenWords(from, out.length, depth, Number(full), to);
+    if (depth === 8) run.widenBytes(from, out.length, full, to);
+    else run.widenWords(from, out.length, depth, full, to);
     out.set(arena.view16(to, out.length));
   });
 }

@@ -63,18 +63,7 @@ export function foldLines(plane: Plane, parity: 0 | 1, part: Region, upsideDown:
     const to = arena.reserve(8 * w * lines);
     // An even first row keeps the parities.
     const rows = rowsOf(plane, part.y, part.y + part.height - 1);
-    run.foldLines(
-      arena.put16(rows.data),
-      plane.width,
-      rows.count,
-      part.x,
-      part.y - rows.first + parity,
-      w,
-      lines,
-      Number(upsideDown),
-      SCALE,
-      to,
-    );
+    run.foldLines(arena.put16(rows.data), plane.width, rows.count, part.x, part.y - rows.first + parity, w, lines, upsideDown, SCALE, to);
     out.set(arena.viewFloats(to, 2 * w * lines), at);
   });
 }
@@ -145,7 +134,7 @@ export function addLines(corrections: Float32Array, parity: 0 | 1, { part, cell,
       folded,
       part.width >> 1,
       part.height >> 1,
-      Number(upsideDown),
+      upsideDown,
       part.x - origin.x,
       part.y + parity - cell.y,
       1 / SCALE,

@@ -29,7 +29,7 @@ const UNIT = 64;
 export function withBlocks<T>(planes: Plane[], { blockWidth, blockHeight, columns, rows }: BlockGrid, work: (blocks: BlockWork) => T): T {
   const { run, arena } = kernels();
   const { width, height } = planes[0];
-  const shape = [width, height, blockWidth, blockHeight, columns, rows];
+  const shape = [width, height, blockWidth, blockHeight, columns, rows] as const;
   const count = columns * rows;
   const words = (values: Uint32Array): number => arena.put16(new Uint16Array(values.buffer, values.byteOffset, 2 * values.length));
   return arena.scope(() => {

@@ -1,48 +1,7 @@
 import { readFileSync } from 'node:fs';
 import path from 'node:path';
 import { Arena } from './arena';
-
-type KernelName =
-  | 'narrowCodes'
-  | 'widenBytes'
-  | 'widenWords'
-  | 'foldPlane'
-  | 'foldLines'
-  | 'takePlane'
-  | 'addFolded'
-  | 'addLines'
-  | 'addPlain'
-  | 'addUnfolded'
-  | 'moveBlocks'
-  | 'bytesFromPlane'
-  | 'halveBytes'
-  | 'motionLevel'
-  | 'padField'
-  | 'deinterlaceFrame'
-  | 'padPlane'
-  | 'shrinkPlane'
-  | 'blockDifferences'
-  | 'averageBlocks'
-  | 'toFloat'
-  | 'fromFloat'
-  | 'resampleRows'
-  | 'resampleColumns'
-  | 'limitRinging'
-  | 'addScaled'
-  | 'subtract'
-  | 'holdRange'
-  | 'smoothAlongEdges'
-  | 'padFloats'
-  | 'whiteNoise'
-  | 'addNoise'
-  | 'plainToFloat'
-  | 'plainFromFloat'
-  | 'mixLuma'
-  | 'mixChroma'
-  | 'toScreen';
-
-/** The compiled kernels; arguments are addresses, sizes in samples, figures, and 0/1 flags, as `assembly/` names them. */
-export type KernelExports = Record<KernelName, (...args: number[]) => void>;
+import type { KernelExports } from './bindings';
 
 export interface Kernels {
   run: KernelExports;

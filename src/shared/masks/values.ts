@@ -1,3 +1,4 @@
+import { assertNever } from '../assertNever';
 import { invertPlace, keepsAxes, pointAt, type Place, type Projective } from '../maps/place';
 import type { Combine, Mask, MaskPart, RoundShape, Shape } from './mask';
 import { paintedSampler, type PaintedStore } from './painted';
@@ -76,6 +77,8 @@ function fieldOf(shape: Exclude<Shape, { kind: 'painted' }>, feather: number, so
       const { rx, ry, cx, cy } = middle(shape, source);
       return (x, y) => smooth((1 - Math.hypot((x - cx) / rx, (y - cy) / ry)) / (1 - Math.min(0.999, shape.core)));
     }
+    default:
+      return assertNever(shape);
   }
 }
 

@@ -21,7 +21,10 @@ export function QueueDialog({ open, onOpenChange }: { open: boolean; onOpenChang
 }
 
 function QueueForm({ close }: { close: () => void }) {
-  const { item, output, description, history } = useBench((s) => s);
+  const item = useBench((s) => s.item);
+  const output = useBench((s) => s.output);
+  const description = useBench((s) => s.description);
+  const history = useBench((s) => s.history);
   const version = versionAt(history, history.at)?.number;
   const queries = useQueryClient();
   const still = item.kind === 'still';

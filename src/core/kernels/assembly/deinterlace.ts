@@ -43,8 +43,8 @@ function between(p: usize): v128 {
 /** How far the fields' disagreement lets a sample go towards the lines beside it: four times as far, and all the way from a few codes on. */
 @inline
 function allowed(change: v128): v128 {
-  const slight = i16x8.shl(i16x8.min_s(change, i16x8.splat(MOST_CHANGE)), 2);
-  const plain = i16x8.shl(i16x8.min_s(i16x8.max_s(i16x8.sub(change, i16x8.splat(SLIGHT)), i16x8.splat(0)), i16x8.splat(MOST_CHANGE)), 4);
+  const slight = i16x8.shl(i16x8.min_s(change, i16x8.splat(MAX_CHANGE)), 2);
+  const plain = i16x8.shl(i16x8.min_s(i16x8.max_s(i16x8.sub(change, i16x8.splat(SLIGHT)), i16x8.splat(0)), i16x8.splat(MAX_CHANGE)), 4);
   return i16x8.add_sat_s(slight, plain);
 }
 
@@ -58,7 +58,7 @@ const STEEP: u8 = 81;
 /** Disagreement of the fields, in 15-bit steps, from which the edge search is worth its time. */
 const UNSURE: i16 = 6144;
 /** Change, in 15-bit steps, beyond which the doubt no longer grows. */
-const MOST_CHANGE: i16 = 2047;
+const MAX_CHANGE: i16 = 2047;
 /** Codes of 32767 by which fields disagree from noise alone: three of 255. */
 const SLIGHT: i16 = 384;
 const CAP: i8 = 28; // nine capped differences fit a byte

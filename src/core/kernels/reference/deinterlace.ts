@@ -63,14 +63,14 @@ const half = (a: number, b: number, c: number, d: number): number => {
 const EDGE_WEIGHT = 19661;
 const DETAIL_WEIGHT = 5120;
 const UNSURE = 6144;
-const MOST_CHANGE = 2047;
+const MAX_CHANGE = 2047;
 const SLIGHT = 384;
 const STEEP = 81;
 const CAP = 28;
 
 /** How far the fields' disagreement lets a sample go towards the lines beside it. */
 const allowed = (change: number): number =>
-  saturated((Math.min(change, MOST_CHANGE) << 2) + (Math.min(Math.max(0, change - SLIGHT), MOST_CHANGE) << 4));
+  saturated((Math.min(change, MAX_CHANGE) << 2) + (Math.min(Math.max(0, change - SLIGHT), MAX_CHANGE) << 4));
 
 /** Fills the missing lines of `out`, a full frame of 16-bit samples. */
 export function deinterlaceReference(job: FieldJob, out: Uint16Array): void {

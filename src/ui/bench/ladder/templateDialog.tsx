@@ -26,7 +26,9 @@ const changedKeys = (step: PlanStep): string[] =>
 function TemplateForm({ close }: { close: () => void }) {
   const bench = useBenchStore();
   const queries = useQueryClient();
-  const { plan, item, history } = useBench((s) => s);
+  const plan = useBench((s) => s.plan);
+  const item = useBench((s) => s.item);
+  const history = useBench((s) => s.history);
   const [name, setName] = useState('');
   const [about, setAbout] = useState('');
   const [fixed, setFixed] = useState<Record<string, string[]>>(() => Object.fromEntries(allSteps(plan).map((s) => [s.id, changedKeys(s)])));

@@ -1,4 +1,5 @@
 import type { Combine, Mask, MaskPart, Point, Shape, ShapeKind } from '../../../shared/masks/mask';
+import { assertNever } from '../../../shared/assertNever';
 import { movedShape } from '../../../shared/masks/shapes';
 
 /** Smallest side of a shape, and sides of a new one, in fractions of the source. */
@@ -35,6 +36,8 @@ export function freshShape(kind: ShapeKind, u: number, v: number, document = '')
     }
     case 'painted':
       return { kind, document, x: 0, y: 0 };
+    default:
+      return assertNever(kind);
   }
 }
 
@@ -115,5 +118,7 @@ export function shapeText(shape: Shape): string {
       return `polygon, ${shape.corners.length} corners`;
     case 'painted':
       return 'painted';
+    default:
+      return assertNever(shape);
   }
 }

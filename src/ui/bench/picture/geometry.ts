@@ -43,7 +43,7 @@ function along(size: number, room: number, centre: number): number {
   return Math.min(0, Math.max(room - size, room / 2 - centre * size));
 }
 
-/** The part of the output that is on the canvas, in fractions; nothing when it is not. */
+/** The part of the output that is on the canvas, in fractions; undefined when it is not. */
 export function visiblePart(placement: Placement, canvas: Size): Rect | undefined {
   const x = Math.max(0, -placement.x / placement.width),
     y = Math.max(0, -placement.y / placement.height);

@@ -76,6 +76,8 @@ interface Content {
 interface Shown {
   /** What is drawn, the lowest first. */
   layers: Layer[];
+  /** Frame of what is drawn; undefined while there is only the small picture that is kept. */
+  frame: number | undefined;
   /** Something that is wanted is not there yet. */
   waiting: boolean;
 }
@@ -175,7 +177,7 @@ export function useLayers(role: Role, part: Rect | undefined, pixels: Size, paus
     return () => controller.abort();
   }, [bench, role, asked]);
   const layers = useMemo(() => (kept && shown.layers.length === 0 ? [kept] : shown.layers), [kept, shown.layers]);
-  return { layers, waiting: asked !== undefined && shown.settled !== asked };
+  return { layers, frame: shown.layers.at(-1)?.frame, waiting: asked !== undefined && shown.settled !== asked };
 }
 
 /** Milliseconds a result waits for its source's picture at the most. */

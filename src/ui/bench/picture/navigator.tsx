@@ -10,7 +10,9 @@ const SIDE = 132;
 /** All of the picture, small, with the part in view; dragging it or the arrow keys move the view. Shown when zoomed in. */
 export function Navigator({ part }: { part: Rect | undefined }) {
   const bench = useBenchStore();
-  const { output, item, description } = useBench((s) => s);
+  const output = useBench((s) => s.output);
+  const item = useBench((s) => s.item);
+  const description = useBench((s) => s.description);
   if (!part || (part.width > 0.995 && part.height > 0.995)) return null;
   const shape = (output.width * output.pixelAspect.num) / output.pixelAspect.den / output.height;
   const width = shape >= 1 ? SIDE : SIDE * shape,

@@ -3,7 +3,9 @@ import { useBench } from '../state/store';
 
 /** Says which picture is which, at its edge. `left` and `right` name the source's side and the result's. */
 export function SideNames({ left, right, holding }: { left: string; right: string; holding: boolean }) {
-  const { mode, split, way } = useBench((s) => s);
+  const mode = useBench((s) => s.mode);
+  const split = useBench((s) => s.split);
+  const way = useBench((s) => s.way);
   const names: { text: string; at: CSSProperties }[] = [];
   if (mode === 'difference' && !holding) names.push({ text: `difference of ${left} and ${right}`, at: { left: 0, top: 0 } });
   else if (holding || mode === 'single' || mode === 'flicker') names.push({ text: holding ? left : right, at: { left: 0, top: 0 } });

@@ -6,7 +6,8 @@ import { useBench, useBenchStore } from '../state/store';
 /** The line between both pictures, upright or level; dragged, or moved by arrow keys. */
 export function SplitLine() {
   const bench = useBenchStore();
-  const { split, way } = useBench((s) => s);
+  const split = useBench((s) => s.split);
+  const way = useBench((s) => s.way);
   const upright = way === 'upright';
   const move = (to: number): void => bench.setState({ split: clamp01(to) });
   const follow = (event: PointerEvent<HTMLDivElement>): void => {

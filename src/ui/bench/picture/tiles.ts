@@ -39,7 +39,7 @@ export function tilesOf(visible: Rect, pixels: Size, output: StreamInfo, ratio =
   return tiles.sort((a, b) => a.far - b.far).map(({ region, fit }) => ({ region, fit }));
 }
 
-/** A small part round the middle of the view, a first look while the whole is computed; nothing where that would not be sooner. */
+/** A small part round the middle of the view, a first look while the whole is computed; undefined where that would not be sooner. */
 export function firstLook(visible: Rect, pixels: Size): Wanted | undefined {
   if (pixels.width * pixels.height < 4 * FIRST.width * FIRST.height) return undefined;
   const width = (visible.width * FIRST.width) / pixels.width,

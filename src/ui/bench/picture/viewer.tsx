@@ -41,7 +41,17 @@ export function Viewer({ stretch }: { stretch: Stretch }) {
   const stage = useRef<HTMLDivElement>(null);
   const size = useSize(stage);
   const ratio = typeof window === 'undefined' ? 1 : window.devicePixelRatio;
-  const { output, view, mode, way, split, loupe, frame, evidence, against, gain, problem } = useBench((s) => s);
+  const output = useBench((s) => s.output);
+  const view = useBench((s) => s.view);
+  const mode = useBench((s) => s.mode);
+  const way = useBench((s) => s.way);
+  const split = useBench((s) => s.split);
+  const loupe = useBench((s) => s.loupe);
+  const frame = useBench((s) => s.frame);
+  const evidence = useBench((s) => s.evidence);
+  const against = useBench((s) => s.against);
+  const gain = useBench((s) => s.gain);
+  const problem = useBench((s) => s.problem);
   const surround = useAppearance((s) => s.surround);
   const flipped = useFlicker();
   const holding = useBench((s) => s.holding) || flipped;
@@ -92,9 +102,9 @@ export function Viewer({ stretch }: { stretch: Stretch }) {
         ref={stage}
         className="relative min-h-0 flex-1 cursor-grab touch-none overflow-hidden bg-[var(--surround)] select-none active:cursor-grabbing"
         data-testid="stage"
-        data-frame={shownResult.at(-1)?.frame}
+        data-frame={kept ? kept.result.frame : result.frame}
         data-waiting={waiting}
-        data-source={source.waiting ? undefined : shownSource.at(-1)?.frame}
+        data-source={source.waiting ? undefined : source.frame}
         data-shown={shownSource.length > 0}
         {...drag}
       >

@@ -21,7 +21,10 @@ const GAINS = [1, 2, 4, 8, 16, 32];
 /** How both pictures are compared, and how large. */
 export function ViewerBar({ left }: { left: string }) {
   const bench = useBenchStore();
-  const { mode, view, evidence, against } = useBench((s) => s);
+  const mode = useBench((s) => s.mode);
+  const view = useBench((s) => s.view);
+  const evidence = useBench((s) => s.evidence);
+  const against = useBench((s) => s.against);
   return (
     <div className="flex min-h-[34px] shrink-0 flex-wrap items-center gap-x-2 gap-y-1 border-b px-[10px] py-1">
       <ToggleGroup.Root
@@ -75,7 +78,10 @@ export function ViewerBar({ left }: { left: string }) {
 /** What a way of comparing can be told: the line's way, the strength of a difference, the rate of flicker. */
 function ModeOptions() {
   const bench = useBenchStore();
-  const { mode, way, gain, flickerRate } = useBench((s) => s);
+  const mode = useBench((s) => s.mode);
+  const way = useBench((s) => s.way);
+  const gain = useBench((s) => s.gain);
+  const flickerRate = useBench((s) => s.flickerRate);
   if (mode === 'split')
     return (
       <button
@@ -149,7 +155,10 @@ export function ViewerState({
   result: Drawn[];
   waiting: boolean;
 }) {
-  const { output, view, proofTime, firstTime } = useBench((s) => s);
+  const output = useBench((s) => s.output);
+  const view = useBench((s) => s.view);
+  const proofTime = useBench((s) => s.proofTime);
+  const firstTime = useBench((s) => s.firstTime);
   const invented = inventedOf(result);
   const values = pointer && { source: readSample(source, pointer), result: readSample(result, pointer) };
   return (

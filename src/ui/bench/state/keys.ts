@@ -108,7 +108,7 @@ function time(bench: Bench, stretch: Stretch): Command[] {
     command('back', 'Play backwards', ['j'], 'J', () => bench.setState({ playing: -1 })),
     command('stop', 'Stop', ['k'], 'K', () => bench.setState({ playing: 0, watching: false })),
     command('play', 'Play', ['l'], 'L', () => bench.setState({ playing: 1 })),
-    command('watch', 'Play the source with its sound, or stop it', ['shift+l'], 'Shift L', () => watch(bench)),
+    command('watch', 'Watch the source with its sound, or stop it', ['shift+l'], 'Shift L', () => watch(bench)),
     command('frame-back', 'One frame back', ['arrowleft'], '←', () => stepFrame(bench, -1)),
     command('frame-on', 'One frame on', ['arrowright'], '→', () => stepFrame(bench, 1)),
     command('second-back', 'One second back', ['shift+arrowleft'], 'Shift ←', () => stepFrame(bench, -second())),

@@ -24,7 +24,9 @@ const TREATMENT = '(treatment)';
 
 function StripForm({ close }: { close: () => void }) {
   const bench = useBenchStore();
-  const { plan, opened, item } = useBench((s) => s);
+  const plan = useBench((s) => s.plan);
+  const opened = useBench((s) => s.opened);
+  const item = useBench((s) => s.item);
   const state = bench.getState();
   const steps = allSteps(plan);
   // What is open, else the first that works on the picture in place: how much of it is what one tries.

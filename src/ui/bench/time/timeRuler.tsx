@@ -19,7 +19,9 @@ const MARK_ROOM = 92;
 /** The running time as a ruler, with thumbnails, the range, scene changes and traces; a click goes to the frame. */
 export function TimeRuler({ stretch }: { stretch: Stretch }) {
   const bench = useBenchStore();
-  const { frame, output, range } = useBench((s) => s);
+  const frame = useBench((s) => s.frame);
+  const output = useBench((s) => s.output);
+  const range = useBench((s) => s.range);
   const element = useRef<HTMLDivElement>(null);
   const { width } = useSize(element);
   const traces = useTraces();
@@ -117,7 +119,7 @@ function RangeHandle({
   frameAt: (clientX: number) => number;
 }) {
   const bench = useBenchStore();
-  const { output } = useBench((s) => s);
+  const output = useBench((s) => s.output);
   const follow = (event: PointerEvent<HTMLDivElement>): void => {
     if (!event.currentTarget.hasPointerCapture(event.pointerId)) return;
     markRange(bench, end, frameAt(event.clientX) - (end === 'last' ? 1 : 0));

@@ -60,7 +60,7 @@ export function Transport({ stretch, split }: { stretch: Stretch; split: () => v
           type="button"
           className="btn px-1.5"
           aria-pressed={watching}
-          aria-label={watching ? 'Stop the source' : `Play the source${silent ? ', which is silent' : ' with its sound'}`}
+          aria-label={watching ? 'Stop the source' : `Watch the source${silent ? ', which is silent' : ' with its sound'}`}
           title={`The source at its own speed${silent ? '; it has no sound' : ', with its sound'}`}
           onClick={() => watch(bench)}
         >
