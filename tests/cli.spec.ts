@@ -129,3 +129,36 @@ test('errors say what is wrong, on standard error, with the usual codes; nothing
   expect(existsSync(at('x.mkv')) || existsSync(at('x.docx'))).toBe(false);
   expect(readdirSync(folder).filter((n) => n.includes('part-') || n.startsWith('.'))).toEqual([]);
 });
+
+test('a plan that forks runs, with masks in the source, and one picture of a file with several', () => {
+  const grey = (level: string): string[] => ['-f', 'lavfi', '-i', `color=${level}:size=96x64:rate=25:duration=0.4`];
+  const tracks = ['-map', '0', '-map', '1', '-c:v', 'ffv1', '-pix_fmt', 'yuv420p', '-y', at('two.mkv')];
+  expect(spawnSync('ffmpeg', ['-v', 'error', '-nostdin', ...grey('0x404040'), ...grey('0xb0b0b0'), ...tracks]).status).toBe(0);
+  expect(wairetic(['inspect', 'two.mkv']).out).toContain('2 picture streams');
+  expect(wairetic(['inspect', 'two.mkv', '--part', '3']).err).toContain('holds 2 pictures, 1 to 2');
+  const regrain = (amount: number): object => ({ treatment: 'regrain', on: true, settings: { amount, size: 0 } });
+  const right = { parts: [{ shape: { kind: 'box', x: 0.5, y: 0, width: 0.5, height: 1 } }], feather: 0 };
+  const branches = [
+    { name: 'none', on: true, opacity: 100, steps: [] },
+    { name: 'strong', on: true, opacity: 100, mask: right, steps: [regrain(30)] },
+  ];
+  // What is cropped off left of it moves nothing: the mask lies in the source.
+  const crop = { treatment: 'crop', on: true, settings: { left: 32 } };
+  writeFileSync(at('fork.json'), JSON.stringify({ format: 'wairetic-plan', version: 2, steps: [crop, { on: true, branches }] }));
+  for (const part of ['1', '2'])
+    expect(wairetic(['treat', 'two.mkv', '--part', part, '--plan', 'fork.json', '--out', `part${part}.mkv`])).toMatchObject({ code: 0 });
+  const luma = (name: string): Buffer => {
+    const { stdout } = spawnSync('ffmpeg', ['-v', 'error', '-i', at(name), '-frames:v', '1', '-pix_fmt', 'gray', '-f', 'rawvideo', '-']);
+    return stdout;
+  };
+  const [dark, light] = [luma('part1.mkv'), luma('part2.mkv')];
+  const mean = (b: Buffer): number => b.reduce((sum, v) => sum + v, 0) / b.length;
+  expect(dark.length).toBe(64 * 64);
+  expect(mean(light) - mean(dark)).toBeGreaterThan(60);
+  const spread = (b: Buffer, from: number, to: number): number => {
+    const values = [...b].filter((_, i) => i % 64 >= from && i % 64 < to);
+    return Math.max(...values) - Math.min(...values);
+  };
+  expect(spread(light, 0, 15)).toBeLessThanOrEqual(1);
+  expect(spread(light, 17, 64)).toBeGreaterThan(30);
+});

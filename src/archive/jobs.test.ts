@@ -27,7 +27,8 @@ import {
 } from './jobs';
 import { isOpen, moveJob, pauseJob, queueSettings, resumeJob, retryJob, setQueue } from './queue';
 import { TestArchive } from './testing';
-import { DEFAULT_JOB_OPTIONS, type Item } from './types';
+import { DEFAULT_JOB_OPTIONS } from '../shared/jobs';
+import type { Item } from './types';
 
 let held: TestArchive;
 let a: Archive;

@@ -2,7 +2,8 @@ import { randomUUID } from 'node:crypto';
 import type { Knex } from 'knex';
 import type { Plan } from '../shared/plan';
 import { type Archive, inTransaction, now } from './database';
-import { GOING, type Job, type JobOptions, type JobProgress, type JobState, type Segment } from './types';
+import type { JobOptions } from '../shared/jobs';
+import { GOING, type Job, type JobProgress, type JobState, type Segment } from './types';
 
 interface JobRow {
   id: string;

@@ -13,7 +13,8 @@ import { createJob } from './jobs';
 import { currentPlan, savePlan } from './plans';
 import { splitItem } from './split';
 import { TestArchive } from './testing';
-import { DEFAULT_JOB_OPTIONS, type Item } from './types';
+import { DEFAULT_JOB_OPTIONS } from '../shared/jobs';
+import type { Item } from './types';
 
 let held: TestArchive, collection: string;
 beforeAll(async () => {

@@ -2,15 +2,12 @@ import { randomUUID } from 'node:crypto';
 import type { StreamInfo } from '../core/picture/picture';
 import { mapSteps, stepOf, type PlanStep } from '../shared/plan';
 import { readPlan } from '../core/plan/read';
+import { MAX_CANDIDATES, MIN_CANDIDATES } from '../shared/strips';
 import { PlanError } from '../core/treatments/treatment';
 import { type Archive, inTransaction, now } from './database';
 import type { Strip, StripContent, StripFigures } from './types';
 
 /** Test strips: a step of a plan under several settings on one piece of a picture, kept with the item. */
-
-/** Candidates a strip may have. */
-const FEWEST = 2,
-  MAX_CANDIDATES = 4;
 
 interface StripRow {
   id: string;
@@ -37,8 +34,8 @@ export function readStrip(
   const plan = readPlan(given.plan, source);
   if (!stepOf(plan, given.step)) throw new PlanError('The step the strip is about is not in the plan.');
   const { length } = given.candidates;
-  if (length < FEWEST || length > MAX_CANDIDATES)
-    throw new PlanError(`A test strip shows ${FEWEST} to ${MAX_CANDIDATES} candidates, not ${length}.`);
+  if (length < MIN_CANDIDATES || length > MAX_CANDIDATES)
+    throw new PlanError(`A test strip shows ${MIN_CANDIDATES} to ${MAX_CANDIDATES} candidates, not ${length}.`);
   const candidates = given.candidates.map(({ label, step }) => {
     const tried = mapSteps(plan, (s) => (s.id === given.step ? { ...step, id: given.step } : s));
     return { label: label.slice(0, 80), step: stepOf(readPlan(tried), given.step) as PlanStep };

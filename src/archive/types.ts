@@ -1,3 +1,4 @@
+import type { JobOptions } from '../shared/jobs';
 import type { ConditionReport } from '../core/condition/report';
 import type { TraceId, TraceKind, Traces } from '../core/condition/traces';
 import type { Plan, PlanStep } from '../shared/plan';
@@ -157,28 +158,6 @@ export interface QueueSettings {
   /** Most memory it takes, in GiB; no bound when missing. */
   memory: number | null;
 }
-
-/** What a job hands over, and under which names. */
-export interface JobOptions {
-  /** File name pattern with {collection}, {item}, {kind}, {date}. */
-  pattern: string;
-  original: boolean;
-  master: boolean;
-  access: boolean;
-  /** Format of a still's master. */
-  stillMaster: 'tiff' | 'png';
-  /** Pixels an inch said in stills. */
-  ppi: number;
-}
-
-export const DEFAULT_JOB_OPTIONS: JobOptions = {
-  pattern: '{item} {kind}',
-  original: true,
-  master: true,
-  access: true,
-  stillMaster: 'tiff',
-  ppi: 300,
-};
 
 export interface Job {
   id: string;

@@ -13,14 +13,14 @@ import { planWarnings } from '../core/plan/warnings';
 import { PlanError } from '../core/treatments/treatment';
 import { sha256File } from '../media/checksum';
 import { openSource } from '../media/openSource';
-import { probe, type Probed } from '../media/probe';
+import { probePart, type Probed } from '../media/probe';
 import { treatFile } from '../render/treatFile';
 import { queueCommand, verifyCommand } from './queue';
 import { conditionText, factsText, planText } from './text';
 
-const USAGE = `usage: wairetic inspect FILE [--json]
-       wairetic propose FILE [--quality fast|best] [--json]
-       wairetic treat FILE --plan PLAN.json --out FILE [--quality fast|best] [--from S] [--to S]
+const USAGE = `usage: wairetic inspect FILE [--part N] [--json]
+       wairetic propose FILE [--part N] [--quality fast|best] [--json]
+       wairetic treat FILE --plan PLAN.json --out FILE [--part N] [--quality fast|best] [--from S] [--to S]
        wairetic queue [list | pause [JOB] | resume [JOB] | retry JOB | cancel JOB | move JOB PLACE
                        | hours FROM TO | threads N | memory GIB]
        wairetic verify
@@ -32,6 +32,7 @@ treat    runs a plan over a file; the ending of --out says the format:
          .mkv (lossless) or .mp4 for moving images, .tif, .png or .jpg for stills;
          --plan - reads the plan from standard input, --plan measured proposes it
          --quality sets all steps that offer a choice to one: best uses networks
+         --part N takes one page or picture stream of a file with several, from 1
 queue    shows and steers the queue of the archive in WAIRETIC_HOME; hours, threads and memory take off
 verify   holds all originals and deliveries of that archive against their checksums
 serve    starts the application
@@ -41,8 +42,11 @@ Exit codes: 0 done, 1 the work failed, 2 wrong use, 130 interrupted.
 
 class UsageError extends Error {}
 
-async function inspected(file: string): Promise<{ probed: Probed; sha256: string; condition: Awaited<ReturnType<typeof examine>> }> {
-  const probed = await probe(file);
+async function inspected(
+  file: string,
+  part?: number,
+): Promise<{ probed: Probed; sha256: string; condition: Awaited<ReturnType<typeof examine>> }> {
+  const probed = await probePart(file, part);
   const sha256 = await sha256File(file);
   const source = await openSource(file, sha256, probed);
   try {
@@ -52,14 +56,14 @@ async function inspected(file: string): Promise<{ probed: Probed; sha256: string
   }
 }
 
-async function inspect(file: string, json: boolean): Promise<string> {
-  const { probed, sha256, condition } = await inspected(file);
+async function inspect(file: string, json: boolean, part: number | undefined): Promise<string> {
+  const { probed, sha256, condition } = await inspected(file, part);
   const facts = { fileName: file, sha256, ...probed.facts };
   return json ? JSON.stringify({ facts, condition }, null, 2) : `${factsText(facts)}\n${conditionText(condition)}`;
 }
 
-async function propose(file: string, json: boolean, quality: string | undefined): Promise<string> {
-  const { probed, condition } = await inspected(file);
+async function propose(file: string, json: boolean, quality: string | undefined, part: number | undefined): Promise<string> {
+  const { probed, condition } = await inspected(file, part);
   const info = withMeasured(probed.facts.stream, condition.measurements);
   const plan = inQuality(proposePlan(condition, info), quality);
   return json ? JSON.stringify(plan, null, 2) : planText(plan, info);
@@ -103,22 +107,29 @@ function seconds(value: string | undefined, name: string): number | undefined {
   return number;
 }
 
+function partNumber(value: string | undefined): number | undefined {
+  if (value === undefined) return undefined;
+  const number = Number(value);
+  if (!Number.isInteger(number) || number < 1) throw new UsageError(`--part takes a number from 1, not "${value}"`);
+  return number;
+}
+
 interface Treatable {
   probed: Probed;
   info: StreamInfo;
   plan: Plan;
 }
 
-async function measuredPlan(file: string): Promise<Treatable> {
-  const { probed, condition } = await inspected(file);
+async function measuredPlan(file: string, part: number | undefined): Promise<Treatable> {
+  const { probed, condition } = await inspected(file, part);
   const info = withMeasured(probed.facts.stream, condition.measurements);
   return { probed, info, plan: proposePlan(condition, info) };
 }
 
 /** Of a file whose plan is given nothing is measured but its fields. */
-async function givenPlan(file: string, name: string): Promise<Treatable> {
+async function givenPlan(file: string, name: string, part: number | undefined): Promise<Treatable> {
   const plan = await readPlanFile(name);
-  const probed = await probe(file);
+  const probed = await probePart(file, part);
   const source = await openSource(file, file, probed);
   try {
     const info = withMeasured(probed.facts.stream, await examineFields(source));
@@ -130,10 +141,15 @@ async function givenPlan(file: string, name: string): Promise<Treatable> {
 
 async function treat(
   file: string,
-  options: { plan?: string; out?: string; quality?: string; from?: string; to?: string },
+  options: { plan?: string; out?: string; quality?: string; from?: string; to?: string; part?: string },
 ): Promise<string> {
   if (!options.plan || !options.out) throw new UsageError('treat needs --plan and --out');
-  const { probed, info, plan: given } = options.plan === 'measured' ? await measuredPlan(file) : await givenPlan(file, options.plan);
+  const part = partNumber(options.part);
+  const {
+    probed,
+    info,
+    plan: given,
+  } = options.plan === 'measured' ? await measuredPlan(file, part) : await givenPlan(file, options.plan, part);
   const plan = inQuality(given, options.quality);
   for (const { text } of planWarnings(plan, layOut(plan, info))) process.stderr.write(`wairetic: ${text}\n`);
   const stop = new AbortController();
@@ -184,6 +200,7 @@ async function main(): Promise<void> {
       quality: { type: 'string' },
       from: { type: 'string' },
       to: { type: 'string' },
+      part: { type: 'string' },
       port: { type: 'string' },
       help: { type: 'boolean', short: 'h', default: false },
     },
@@ -197,9 +214,9 @@ async function main(): Promise<void> {
     throw new UsageError(command ? `wrong use of ${command}` : 'no command given');
   const text =
     command === 'inspect'
-      ? await inspect(file, values.json)
+      ? await inspect(file, values.json, partNumber(values.part))
       : command === 'propose'
-        ? await propose(file, values.json, values.quality)
+        ? await propose(file, values.json, values.quality, partNumber(values.part))
         : await treat(file, values);
   if (text) process.stdout.write(`${text}\n`);
 }

@@ -33,6 +33,8 @@ export function factsText(facts: MediaFacts & { fileName: string; sha256: string
     ];
     lines.push(row(t.kind === 'sound' ? 'Sound' : 'Subtitles', `${t.codec}, ${flags.filter(Boolean).join(', ')}`));
   }
+  const { pages, streams } = facts.holds ?? {};
+  if (pages ?? streams) lines.push(row('Holds', pages ? `${pages.length} pages` : `${streams} picture streams`));
   for (const text of facts.damage) lines.push(row('Damage', text));
   for (const text of facts.notes) lines.push(row('Note', text));
   return lines.join('\n');

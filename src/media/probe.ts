@@ -54,14 +54,16 @@ interface ProbeOutput {
   chapters?: unknown[];
 }
 
-/** Facts of every part of a file that is a picture by itself: pages of a still, picture streams of a container. @throws MediaError as `probe`. */
+/** The parts of a file that are pictures by themselves: pages of a still, picture streams of a container; none where it is one picture. */
+const partsIn = ({ holds: { pages = [], streams = 1 } = {} }: MediaFacts): Part[] => [
+  ...pages.map((page) => ({ page })),
+  ...Array.from({ length: streams > 1 ? streams : 0 }, (_, stream) => ({ stream })),
+];
+
+/** Facts of every part of a file that is a picture by itself. @throws MediaError as `probe`. */
 export async function probeParts(path: string): Promise<Probed[]> {
   const first = await probe(path);
-  const { pages = [], streams = 1 } = first.facts.holds ?? {};
-  const parts: Part[] = [
-    ...pages.map((page) => ({ page })),
-    ...Array.from({ length: streams > 1 ? streams : 0 }, (_, stream) => ({ stream })),
-  ];
+  const parts = partsIn(first.facts);
   if (parts.length === 0) return [first];
   const probed: Probed[] = [];
   for (const part of parts) {
@@ -70,6 +72,21 @@ export async function probeParts(path: string): Promise<Probed[]> {
     probed.push(own);
   }
   return probed;
+}
+
+/**
+ * Facts of one part of a file.
+ * @param number of the part, from 1; the first when left out.
+ * @throws MediaError as `probe`, and where the file has no such part.
+ */
+export async function probePart(path: string, number: number | undefined): Promise<Probed> {
+  const first = await probe(path);
+  if (number === undefined) return first;
+  const parts = partsIn(first.facts);
+  const count = Math.max(1, parts.length);
+  if (!Number.isInteger(number) || number < 1 || number > count)
+    throw new MediaError(`The file holds ${count === 1 ? 'one picture' : `${count} pictures, 1 to ${count}`}.`);
+  return parts.length ? probe(path, parts[number - 1]) : first;
 }
 
 /**

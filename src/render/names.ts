@@ -1,5 +1,6 @@
 import { safeName } from '../archive/paths';
-import type { Collection, DeliverableKind, Item, JobOptions } from '../archive/types';
+import type { JobOptions } from '../shared/jobs';
+import type { Collection, DeliverableKind, Item } from '../archive/types';
 
 const KIND_WORDS: Record<DeliverableKind, string> = {
   original: 'original',

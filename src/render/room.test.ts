@@ -2,7 +2,7 @@ import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { createCollection } from '../archive/collections';
 import { createJob, findJob } from '../archive/jobs';
 import { TestArchive } from '../archive/testing';
-import { DEFAULT_JOB_OPTIONS } from '../archive/types';
+import { DEFAULT_JOB_OPTIONS } from '../shared/jobs';
 import { streamInfo } from '../core/testing/pictures';
 import { isFullDisk, jobsWithoutRoom, memoryNeeded, spaceNeeded } from './room';
 

@@ -1,5 +1,6 @@
 import type { Rational } from '../../shared/maps/rational';
 
+export { displayWidth } from '../../shared/display';
 export { ratio, reduceRational, type Rational } from '../../shared/maps/rational';
 
 /**
@@ -165,9 +166,4 @@ export function contains(outer: Region, inner: Region): boolean {
     inner.x + inner.width <= outer.x + outer.width &&
     inner.y + inner.height <= outer.y + outer.height
   );
-}
-
-/** Width of the picture in square pixels of its own height. */
-export function displayWidth(info: { width: number; pixelAspect: Rational }): number {
-  return (info.width * info.pixelAspect.num) / info.pixelAspect.den;
 }

@@ -1,3 +1,4 @@
+import { shownValue } from '../../shared/settings';
 import { treatment } from '../treatments/register';
 import { settingSpecs } from '../treatments/setting';
 import { isFork, type Fork, type Plan, type PlanEntry, type PlanStep } from '../../shared/plan';
@@ -64,9 +65,6 @@ function settingsChanged(old: PlanStep, step: PlanStep): string[] {
   return settingSpecs(kind.settings).flatMap((spec) => {
     const [before, after] = [old.settings[spec.key], step.settings[spec.key]];
     if (before === after) return [];
-    const shown = (v: unknown): string =>
-      spec.options?.find((o) => o.value === v)?.label ??
-      (typeof v === 'boolean' ? (v ? 'on' : 'off') : `${String(v)}${spec.unit ? ` ${spec.unit}` : ''}`);
-    return [`${spec.label.toLowerCase()} ${shown(after)} (${shown(before)})`];
+    return [`${spec.label.toLowerCase()} ${shownValue(spec, after)} (${shownValue(spec, before)})`];
   });
 }

@@ -93,7 +93,7 @@ export interface Treatment<S extends object = object> {
    */
   apply(window: Picture[], settings: S, context: ApplyContext): Picture | Promise<Picture>;
   /**
-   * What the step would have the cleaning network take for damage; undefined when it does not use it. The executor runs the
+   * What the step would have the cleaning network take for damage; undefined when it does not use it. A pass of its own runs the
    * network in place of `apply`, once for all steps in a row that answer.
    */
   steering?(settings: S, input: StreamInfo): CleanRequest | undefined;

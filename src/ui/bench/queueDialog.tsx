@@ -4,7 +4,7 @@ import { useQuery, useQueryClient } from '@tanstack/react-query';
 import Link from 'next/link';
 import { useState } from 'react';
 import { toast } from 'sonner';
-import type { JobOptions } from '../../archive/types';
+import { DEFAULT_JOB_OPTIONS, type JobOptions } from '../../shared/jobs';
 import { api } from '../parts/api';
 import { Sheet, SheetButtons } from '../parts/ask';
 import { streamText } from '../parts/format';
@@ -29,12 +29,8 @@ function QueueForm({ close }: { close: () => void }) {
   const queries = useQueryClient();
   const still = item.kind === 'still';
   const [options, setOptions] = useState<JobOptions>({
-    pattern: '{item} {kind}',
-    original: true,
-    master: true,
-    access: true,
-    stillMaster: 'tiff',
-    ppi: Math.round(item.facts.density ?? 300),
+    ...DEFAULT_JOB_OPTIONS,
+    ppi: Math.round(item.facts.density ?? DEFAULT_JOB_OPTIONS.ppi),
   });
   const [busy, setBusy] = useState(false);
   const [problem, setProblem] = useState('');

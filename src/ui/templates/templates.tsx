@@ -6,6 +6,7 @@ import { toast } from 'sonner';
 import type { TreatmentInfo } from '../../archive/describe';
 import type { KeptTemplate } from '../../archive/types';
 import type { TemplateEntry, TemplateStep } from '../../core/plan/template';
+import { shownValue } from '../../shared/settings';
 import { api } from '../parts/api';
 import { Trouble } from '../parts/empty';
 import { Shell } from '../parts/shell';
@@ -137,9 +138,7 @@ function EntryRows({ entries, treatments, depth = 0 }: { entries: TemplateEntry[
 function StepRow({ number, depth, step, info }: { number: number; depth: number; step: TemplateStep; info: TreatmentInfo | undefined }) {
   const fixed = Object.entries(step.settings).map(([key, value]) => {
     const spec = info?.settings.find((s) => s.key === key);
-    const shown =
-      spec?.options?.find((o) => o.value === value)?.label ?? (typeof value === 'boolean' ? (value ? 'on' : 'off') : String(value));
-    return `${spec?.label.toLowerCase() ?? key} ${shown}${spec?.kind === 'number' && spec.unit ? ` ${spec.unit}` : ''}`;
+    return `${spec?.label.toLowerCase() ?? key} ${shownValue(spec, value)}`;
   });
   const on = step.on === 'measured' ? 'where measured' : step.on ? 'always' : 'off, at hand';
   return (

@@ -1,6 +1,6 @@
 import { archive } from '../../../archive/database';
 import { listJobs } from '../../../archive/jobs';
-import { DEFAULT_JOB_OPTIONS } from '../../../archive/types';
+import { DEFAULT_JOB_OPTIONS } from '../../../shared/jobs';
 import { startJob } from '../../../render/startJob';
 import { JobBody } from '../../bodies';
 import { handler, readBody } from '../../http';

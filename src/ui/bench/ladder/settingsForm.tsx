@@ -9,7 +9,7 @@ import { NumberField } from './numberField';
 import { changeSetting, previewSetting, returnSetting } from '../state/planActions';
 import { useBench, useBenchStore } from '../state/store';
 import { secondsText } from '../../parts/format';
-import { shownValue } from '../../parts/setting';
+import { shownValue } from '../../../shared/settings';
 
 /** More steps than this and a slider cannot meet one: a number field stands alone. */
 const SLIDER_STEPS = 2000;

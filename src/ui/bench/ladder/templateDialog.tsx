@@ -7,7 +7,7 @@ import type { KeptTemplate } from '../../../archive/types';
 import { allSteps, type PlanStep } from '../../../shared/plan';
 import { api } from '../../parts/api';
 import { Sheet, SheetButtons } from '../../parts/ask';
-import { shownValue } from '../../parts/setting';
+import { shownValue } from '../../../shared/settings';
 import { infoOf, useBench, useBenchStore } from '../state/store';
 
 /** Keeps the plan as a template: which settings stay as they are, and which are measured anew on each item. */

@@ -1,4 +1,5 @@
 import type { StreamInfo } from '../../../core/picture/picture';
+import { displayWidth } from '../../../shared/display';
 import { pointAt } from '../../../shared/maps/place';
 import type { PlanDescription, Rect } from '../../parts/api';
 
@@ -25,8 +26,6 @@ export interface Placement extends Rect {
 const MARGIN = 12;
 export const SMALLEST_ZOOM = 0.05;
 export const LARGEST_ZOOM = 16;
-
-const displayWidth = (output: StreamInfo): number => (output.width * output.pixelAspect.num) / output.pixelAspect.den;
 
 /** Where the whole output lies on a canvas. A picture smaller than the canvas is centred, a larger one kept from leaving it. */
 export function placePicture(output: StreamInfo, canvas: Size, view: View): Placement {

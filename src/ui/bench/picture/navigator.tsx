@@ -1,4 +1,5 @@
 import type { PointerEvent } from 'react';
+import { displayWidth } from '../../../shared/display';
 import type { Rect } from '../../parts/api';
 import { arrows } from './arrows';
 import { clamp01 } from './geometry';
@@ -14,7 +15,7 @@ export function Navigator({ part }: { part: Rect | undefined }) {
   const item = useBench((s) => s.item);
   const description = useBench((s) => s.description);
   if (!part || (part.width > 0.995 && part.height > 0.995)) return null;
-  const shape = (output.width * output.pixelAspect.num) / output.pixelAspect.den / output.height;
+  const shape = displayWidth(output) / output.height;
   const width = shape >= 1 ? SIDE : SIDE * shape,
     height = shape >= 1 ? SIDE / shape : SIDE;
   // The thumbnail is the source's: where its frame lies in the output.

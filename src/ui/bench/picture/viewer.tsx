@@ -1,6 +1,6 @@
 'use client';
 
-import { useEffect, useMemo, useRef, useState } from 'react';
+import { useEffect, useLayoutEffect, useMemo, useRef, useState } from 'react';
 import { useAppearance } from '../../parts/appearance';
 import { useSize } from '../../parts/size';
 import { loupePart, placePicture, visiblePart } from './geometry';
@@ -64,16 +64,17 @@ export function Viewer({ stretch }: { stretch: Stretch }) {
   const source = useLayers('source', part, pixels, kept !== undefined);
   const shownResult = useMemo(() => (kept ? [kept.result] : result.layers), [kept, result.layers]);
   const shownSource = useMemo(() => (kept ? [kept.source] : source.layers), [kept, source.layers]);
-  const waiting = result.waiting || source.waiting;
+  // Before the stage has a size nothing is asked for yet.
+  const waiting = result.waiting || source.waiting || part === undefined;
   const bench = useBenchStore();
-  const asked = part !== undefined;
-  useEffect(() => bench.setState((s) => ({ waiting, settled: s.settled || (asked && !waiting) })), [bench, asked, waiting]);
+  useEffect(() => bench.setState((s) => ({ waiting, settled: s.settled || !waiting })), [bench, waiting]);
   const panes = useMemo(
     () => panesFor({ mode, holding, split, way }, size, (r) => placePicture(output, r, view)),
     [mode, holding, split, way, size, output, view],
   );
 
-  useEffect(() => {
+  // With the change of the page itself: what says that the picture is there must not be before it.
+  useLayoutEffect(() => {
     const element = canvas.current;
     if (!element || size.width === 0) return;
     const width = Math.round(size.width * ratio),

@@ -17,7 +17,7 @@ import {
   type Span,
 } from '../../../shared/plan';
 import { api } from '../../parts/api';
-import { shownValue } from '../../parts/setting';
+import { shownValue } from '../../../shared/settings';
 import { planWith } from '../strips/strips';
 import { recorded } from './history';
 import { infoOf, type Bench } from './store';

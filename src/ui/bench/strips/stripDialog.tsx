@@ -2,13 +2,14 @@
 
 import { useState } from 'react';
 import type { Strip } from '../../../archive/types';
+import { MAX_CANDIDATES, MIN_CANDIDATES } from '../../../shared/strips';
 import { allSteps, stepOf, type PlanStep } from '../../../shared/plan';
 import type { SettingSpec } from '../../../core/treatments/setting';
 import { api, type Rect } from '../../parts/api';
 import { Sheet, SheetButtons } from '../../parts/ask';
 import { loupePart } from '../picture/geometry';
 import { infoOf, useBench, useBenchStore } from '../state/store';
-import { bySetting, byTreatment, MAX_CANDIDATES, rangeAround, spread, typedValues, type Draft } from './strips';
+import { bySetting, byTreatment, rangeAround, spread, typedValues, type Draft } from './strips';
 
 /** Asks which step is tried in which ways, and makes the strip. */
 export function StripDialog({ open, onOpenChange }: { open: boolean; onOpenChange: (open: boolean) => void }) {
@@ -42,7 +43,7 @@ function StripForm({ close }: { close: () => void }) {
   const settings = info.settings.filter((s) => !s.when || s.when.is.includes(String(step.settings[s.when.key])));
   const chosen = key ?? settings.find((s) => s.kind === 'number')?.key ?? settings[0]?.key ?? TREATMENT;
   const spec = settings.find((s) => s.key === chosen);
-  const ready = drafts.length >= 2;
+  const ready = drafts.length >= MIN_CANDIDATES;
   const make = async (): Promise<void> => {
     setBusy(true);
     const { output, loupe, frame } = bench.getState();

@@ -4,6 +4,7 @@ import { useQueryClient } from '@tanstack/react-query';
 import { X } from 'lucide-react';
 import { useCallback, useEffect, useMemo, useRef, useState } from 'react';
 import type { Strip, StripFigures } from '../../../archive/types';
+import { displayWidth } from '../../../shared/display';
 import { mapSteps, type PlanStep } from '../../../shared/plan';
 import { api, fetchProof, type ProofAnswer } from '../../parts/api';
 import { useCommands, type Command } from '../../parts/commands';
@@ -175,7 +176,7 @@ function PanePicture({
   const canvas = useRef<HTMLCanvasElement>(null);
   const size = useSize(canvas);
   const answer = pane?.answer;
-  const wide = useBench((s) => (s.output.width * s.output.pixelAspect.num) / s.output.pixelAspect.den);
+  const wide = useBench((s) => displayWidth(s.output));
   const high = useBench((s) => s.output.height);
   const box = useMemo(() => {
     if (!answer || size.width === 0) return undefined;

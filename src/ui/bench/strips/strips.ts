@@ -1,17 +1,15 @@
 import type { Strip, StripFigures } from '../../../archive/types';
+import { MAX_CANDIDATES } from '../../../shared/strips';
 import { mapSteps, stepOf, type Plan, type PlanStep } from '../../../shared/plan';
 import type { SettingSpec } from '../../../core/treatments/setting';
 import type { ProofAnswer, TreatmentInfo } from '../../parts/api';
-import { shownValue } from '../../parts/setting';
+import { shownValue } from '../../../shared/settings';
 
 /** A candidate as it is written down before the strip is made. */
 export interface Draft {
   label: string;
   step: PlanStep;
 }
-
-/** Candidates of a strip at most. */
-export const MAX_CANDIDATES = 4;
 
 /** Values spread evenly over a range, both ends included, on the setting's steps. */
 export function spread(from: number, to: number, count: number, spec: SettingSpec): number[] {

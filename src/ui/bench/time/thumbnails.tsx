@@ -1,6 +1,7 @@
 'use client';
 
 import { useEffect, useRef, useState } from 'react';
+import { displayWidth } from '../../../shared/display';
 import { fetchProof, type ProofAnswer } from '../../parts/api';
 import { nextTurn, viewerName, SOURCE } from '../picture/layers';
 import { useBench, useBenchStore, type Bench } from '../state/store';
@@ -13,7 +14,7 @@ const HEIGHT = 34,
 export function Thumbnails({ width }: { width: number }) {
   const bench = useBenchStore();
   const { frames, rate } = useBench((s) => s.output);
-  const shape = useBench((s) => (s.output.width * s.output.pixelAspect.num) / s.output.pixelAspect.den / s.output.height);
+  const shape = useBench((s) => displayWidth(s.output) / s.output.height);
   const each = Math.max(24, Math.round(HEIGHT * shape));
   const count = width > 0 ? Math.max(1, Math.min(MAX_THUMBNAILS, Math.floor(width / each))) : 0;
   const [pictures, setPictures] = useState<Record<number, ProofAnswer>>({});

@@ -1,6 +1,7 @@
 import { archive } from '../../../../../archive/database';
 import { findCollection } from '../../../../../archive/collections';
-import { DEFAULT_JOB_OPTIONS, type Collection } from '../../../../../archive/types';
+import { DEFAULT_JOB_OPTIONS } from '../../../../../shared/jobs';
+import type { Collection } from '../../../../../archive/types';
 import { patternProblem, previewNames } from '../../../../../render/names';
 import { JobOptionsBody } from '../../../../bodies';
 import { handler, readBody } from '../../../../http';
