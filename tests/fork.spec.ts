@@ -71,6 +71,7 @@ test('a mask is painted, erased, moved and combined, and stays on its place when
   await step.getByRole('button', { name: 'paint…' }).click();
   const layer = page.getByTestId('paint-layer');
   await expect(layer).toBeVisible();
+  await expect(async () => expect((await grainOf()).mask?.parts[0].shape.document).toBeDefined()).toPass({ timeout: 30_000 });
   const box = await layer.boundingBox();
   if (!box) throw new Error('no layer');
   const stroke = async (dx: number): Promise<void> => {
@@ -79,7 +80,7 @@ test('a mask is painted, erased, moved and combined, and stays on its place when
     await page.mouse.down();
     await page.mouse.move(box.x + box.width / 2 + dx + 60, box.y + box.height / 2 + 30, { steps: 5 });
     await page.mouse.up();
-    await expect(async () => expect((await grainOf()).mask?.parts[0].shape.document).not.toBe(before)).toPass();
+    await expect(async () => expect((await grainOf()).mask?.parts[0].shape.document).not.toBe(before)).toPass({ timeout: 30_000 });
   };
   await stroke(-80);
   await stroke(20);
@@ -88,7 +89,7 @@ test('a mask is painted, erased, moved and combined, and stays on its place when
   // A stroke is one step of undo.
   const erased = (await grainOf()).mask?.parts[0].shape.document;
   await page.getByRole('button', { name: 'Undo' }).click();
-  await expect(async () => expect((await grainOf()).mask?.parts[0].shape.document).not.toBe(erased)).toPass();
+  await expect(async () => expect((await grainOf()).mask?.parts[0].shape.document).not.toBe(erased)).toPass({ timeout: 30_000 });
   await step.getByRole('button', { name: 'done' }).click();
   await expect(layer).toHaveCount(0);
   const row = step.getByRole('button', { name: /^1: painted/ });

@@ -1,7 +1,7 @@
 import { deflateSync, inflateSync } from 'node:zlib';
 import { LRUCache } from 'lru-cache';
 import { CodedError } from '../../core/errors';
-import { paintStroke, type Stroke } from '../../shared/masks/brush';
+import { paintStrokes, type Stroke } from '../../shared/masks/brush';
 import { TILE, type PaintedDocument, type PaintedStore } from '../../shared/masks/painted';
 import { keepDocument, keepJson, readDocument } from './documents';
 
@@ -61,10 +61,7 @@ export async function paintDocument(
   const store = paintedStore(folder);
   const { width, height } = size;
   const tiles = { ...(base ? (await store.document(base)).tiles : {}) };
-  const painted = new Map<string, Uint8Array>();
-  const read = async (name: string): Promise<Uint8Array | undefined> =>
-    painted.get(name) ?? (tiles[name] ? store.tile(tiles[name]) : undefined);
-  for (const stroke of strokes) for (const [name, tile] of await paintStroke(stroke, size, read)) painted.set(name, tile);
+  const painted = await paintStrokes(strokes, size, async (name) => (tiles[name] ? store.tile(tiles[name]) : undefined));
   await Promise.all(
     [...painted].map(async ([name, tile]) => {
       if (tile.every((v) => v === 0)) delete tiles[name];

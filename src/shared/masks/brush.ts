@@ -54,16 +54,18 @@ export function coverage(distance: number, radius: number, softness: number): nu
 }
 
 /**
- * Paints a stroke.
+ * Paints strokes, in order.
  * @param size of the source in pixels.
  * @returns the tiles that changed, by name, of every level; empty ones hold only zeros.
  */
-export async function paintStroke(
-  stroke: Stroke,
+export async function paintStrokes(
+  strokes: readonly Stroke[],
   size: { width: number; height: number },
   read: TileReader,
 ): Promise<Map<string, Uint8Array>> {
-  const changed = await paintFull(stroke, size, read);
+  const changed = new Map<string, Uint8Array>();
+  const now: TileReader = async (name) => changed.get(name) ?? read(name);
+  for (const stroke of strokes) for (const [name, tile] of await paintFull(stroke, size, now)) changed.set(name, tile);
   for (let level = 1; level < levelsOf(size); level++) await halve(level, changed, read);
   return changed;
 }

@@ -3,7 +3,7 @@ import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { scaling, SAME_PLACE, type Projective } from '../maps/place';
 import { planOf } from '../../core/testing/plans';
-import { paintStroke, touches, type Stroke } from './brush';
+import { paintStrokes, touches, type Stroke } from './brush';
 import { readMask, type Mask, type Shape } from './mask';
 import { movedShape } from './shapes';
 import { levelsOf, NOTHING_PAINTED, TILE, tileName, type PaintedStore } from './painted';
@@ -160,7 +160,7 @@ class Canvas implements PaintedStore {
   async paint(stroke: Partial<Stroke>): Promise<string[]> {
     const full = { points: [], size: 20, softness: 0, flow: 1, mode: 'add' as const, ...stroke };
     const read = (name: string) => Promise.resolve(this.tiles[name] ? this.bytes.get(this.tiles[name]) : undefined);
-    const changed = await paintStroke(full, this.size, read);
+    const changed = await paintStrokes([full], this.size, read);
     for (const [name, tile] of changed) {
       const hash = createHash('sha256').update(tile).digest('hex');
       this.bytes.set(hash, tile);

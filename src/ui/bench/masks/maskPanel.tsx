@@ -161,10 +161,10 @@ function PartRow({ owner, mask, part, index }: { owner: string; mask: Mask; part
   const bench = useBenchStore();
   const painting = useBench((s) => s.brush?.owner === owner && s.brush.part === index);
   return (
-    <li className="flex items-center gap-1">
+    <li className="flex min-h-[28px] items-center gap-1">
       {index > 0 && (
         <select
-          className="field w-[66px] shrink-0 px-0.5"
+          className="field h-[24px] w-[66px] shrink-0 px-0.5"
           aria-label={`What part ${index + 1} does to those before it`}
           value={part.combine}
           onChange={(e) =>
@@ -209,7 +209,7 @@ function PartRow({ owner, mask, part, index }: { owner: string; mask: Mask; part
       )}
       <button
         type="button"
-        className="grid h-5 w-5 shrink-0 place-items-center text-ink2 hover:text-ink"
+        className="grid h-6 w-6 shrink-0 place-items-center text-ink2 hover:text-ink"
         aria-label={`Remove part ${index + 1}`}
         onClick={() => {
           bench.setState({ brush: undefined });
