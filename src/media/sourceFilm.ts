@@ -3,8 +3,11 @@ import type { MediaFacts } from './facts';
 import { FOREIGN } from './inputs';
 import { fileArgument, startTool } from './tools';
 
-/** Most lines of a film that is only watched. */
-const MAX_HEIGHT = 720;
+/** Most lines of a film that is only watched, and films watched at once: the longest running gives way. */
+const MAX_HEIGHT = 720,
+  MAX_FILMS = 4;
+
+const running = new Set<() => void>();
 
 /**
  * A source as it is, from a moment on, in a form that browsers play: fragmented MP4 with H.264 and AAC, made as fast as it is read.
@@ -25,8 +28,13 @@ export function sourceFilm(path: string, facts: MediaFacts, from: number, signal
   child.stdin?.end();
   child.stderr?.resume();
   const stop = (): void => void child.kill('SIGKILL');
+  if (running.size >= MAX_FILMS) [...running][0]();
+  running.add(stop);
   signal.addEventListener('abort', stop, { once: true });
-  child.on('close', () => signal.removeEventListener('abort', stop));
+  child.on('close', () => {
+    running.delete(stop);
+    signal.removeEventListener('abort', stop);
+  });
   const stream = Readable.toWeb(child.stdout as Readable) as ReadableStream<Uint8Array>;
   const reader = stream.getReader();
   return new ReadableStream({

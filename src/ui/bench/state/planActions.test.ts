@@ -1,24 +1,32 @@
 import { beforeEach, describe, expect, it } from 'vitest';
 import type { Item, Strip } from '../../../archive/types';
 import { sameTime } from '../../../shared/maps/time';
-import type { PlainPlan } from '../../../shared/plan';
+import type { Branch, Fork, PlainPlan, PlanEntry } from '../../../shared/plan';
+import { freshShape, withPart } from '../masks/parts';
 import { streamInfo } from '../../../core/testing/pictures';
 import type { ItemAnswer, TreatmentInfo } from '../../parts/api';
 import { versionAt } from './history';
 import { redo, undo } from './historyActions';
 import {
+  addBranch,
   addStep,
+  changeMask,
+  changeOpacity,
   changeSetting,
   changeSpan,
   duplicateStep,
+  forkStep,
+  maskOf,
+  moveBranch,
   moveEntry,
   previewSetting,
   removeEntry,
+  renameBranch,
   returnSetting,
   returnToMeasured,
   switchEntry,
 } from './planActions';
-import { createBench, livePlan, type Bench } from './store';
+import { createBench, livePlan, seenPlan, type Bench } from './store';
 import { planWith } from '../strips/strips';
 
 const info = (id: string, name: string): TreatmentInfo => ({
@@ -125,5 +133,80 @@ describe('a candidate of a strip', () => {
   it('comes at the end where its step is gone', () => {
     const left = { ...plan, steps: plan.steps.slice(1) };
     expect(planWith(left, strip, 0).steps.map((s) => s.id)).toEqual(['b', 'a']);
+  });
+});
+
+describe('forks on the ladder', () => {
+  const forked = (): { fork: Fork; first: Branch; second: Branch } => {
+    forkStep(bench, 'a');
+    const fork = bench.getState().plan.steps[0] as Fork;
+    return { fork, first: fork.branches[0], second: fork.branches[1] };
+  };
+  /** What lies where: ids of steps, with forks as lists of their branches'. */
+  const layout = (entries: PlanEntry[] = bench.getState().plan.steps): unknown =>
+    entries.map((e) => ('branches' in e ? e.branches.map((b) => layout(b.steps)) : e.treatment));
+
+  it('come of a step, with the step in one branch and a copy in another', () => {
+    const { first, second } = forked();
+    expect(layout()).toEqual([[['grain'], ['grain']], 'focus']);
+    expect(first.steps[0].id).toBe('a');
+    expect(second.steps[0].id).not.toBe('a');
+    expect(lastChange()).toBe('Grain: forked');
+    undo(bench);
+    expect(layout()).toEqual(['grain', 'focus']);
+  });
+
+  it('take steps in from outside, within and out again, and never themselves', () => {
+    const { fork, first, second } = forked();
+    moveEntry(bench, 'b', second.steps[0].id);
+    expect(layout()).toEqual([[['grain'], ['focus', 'grain']]]);
+    moveEntry(bench, 'b', first.id);
+    expect(layout()).toEqual([[['focus', 'grain'], ['grain']]]);
+    moveEntry(bench, 'b', 'a');
+    expect(layout()).toEqual([[['grain', 'focus'], ['grain']]]);
+    moveEntry(bench, 'b', fork.id);
+    expect(layout()).toEqual(['focus', [['grain'], ['grain']]]);
+    moveEntry(bench, fork.id, first.steps[0].id);
+    moveEntry(bench, fork.id, first.id);
+    expect(layout()).toEqual(['focus', [['grain'], ['grain']]]);
+    moveEntry(bench, fork.id, 'b');
+    expect(layout()).toEqual([[['grain'], ['grain']], 'focus']);
+  });
+
+  it('have branches added, raised, named, made fainter, switched and removed; the last takes the fork with it', () => {
+    const { fork, first, second } = forked();
+    addBranch(bench, fork.id, first.id);
+    const now = (): Fork => bench.getState().plan.steps[0] as Fork;
+    expect(now().branches.map((b) => b.name)).toEqual(['first way', 'second way', 'first way, again']);
+    moveBranch(bench, first.id, 1);
+    expect(
+      now()
+        .branches.map((b) => b.id)
+        .slice(0, 2),
+    ).toEqual([second.id, first.id]);
+    renameBranch(bench, first.id, '  gentle ');
+    changeOpacity(bench, first.id, 40);
+    switchEntry(bench, second.id);
+    expect(now().branches[1]).toMatchObject({ name: 'gentle', opacity: 40, on: true });
+    expect(now().branches[0].on).toBe(false);
+    changeMask(bench, first.id, withPart(undefined, freshShape('oval', 0.5, 0.5)), 'oval added');
+    expect(maskOf(bench.getState().plan, first.id)?.parts).toHaveLength(1);
+    expect(lastChange()).toBe('gentle: oval added');
+    switchEntry(bench, fork.id);
+    expect(now().on).toBe(false);
+    for (const { id } of now().branches) removeEntry(bench, id);
+    expect(layout()).toEqual(['focus']);
+  });
+
+  it('are seen with one branch alone, while the plan stays', () => {
+    const { second } = forked();
+    bench.setState({ solo: second.id });
+    const seen = seenPlan(bench.getState());
+    expect((seen.steps[0] as Fork).branches.map((b) => b.on)).toEqual([false, true]);
+    // The same plan gives the same object, so that nothing is asked for twice.
+    expect(seenPlan(bench.getState())).toBe(seen);
+    expect((bench.getState().plan.steps[0] as Fork).branches.map((b) => b.on)).toEqual([true, true]);
+    bench.setState({ solo: undefined });
+    expect(seenPlan(bench.getState())).toBe(bench.getState().plan);
   });
 });
