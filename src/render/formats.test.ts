@@ -5,7 +5,7 @@ import path from 'node:path';
 import sharp, { type Sharp } from 'sharp';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { readPlan } from '../core/plan/read';
-import { probe } from '../media/probe';
+import { probe, probeParts } from '../media/probe';
 import { renderSegment } from './segment';
 
 let folder = '';
@@ -188,14 +188,17 @@ describe('stills come out as they went in', () => {
     await judge(file, rgb(file, /48|10/.test(format)));
   });
 
-  it('several pages: the first, and it says so', async () => {
+  it('several pages, each by itself', async () => {
     const pages = await Promise.all([image(), image().negate()].map((s) => s.removeAlpha().toColourspace('srgb').raw().toBuffer()));
     await sharp(Buffer.concat(pages), { raw: { width: 97, height: 122, channels: 3, pageHeight: 61 } })
       .tiff()
       .toFile(at('pages.tif'));
-    const { facts } = await probe(at('pages.tif'));
-    expect(facts).toMatchObject({ kind: 'still', stream: { width: 97, height: 61 } });
-    expect(facts.notes.join()).toContain('2 pages');
+    const parts = await probeParts(at('pages.tif'));
+    expect(parts.map(({ facts }) => [facts.kind, facts.part, facts.stream.width, facts.stream.height])).toEqual([
+      ['still', { page: 0 }, 97, 61],
+      ['still', { page: 1 }, 97, 61],
+    ]);
+    expect(parts[0].facts.notes.join()).toContain('one of 2 pictures');
   });
 });
 
