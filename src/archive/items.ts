@@ -82,7 +82,7 @@ export async function findItem({ db }: Archive, id: string): Promise<Item | unde
 export const findBySum = ({ db }: Archive, collectionId: string, sha256: string): Promise<Item | undefined> =>
   itemOfSum(db, collectionId, sha256);
 
-/** The same within a transaction. */
+/** The first item of a file, by its checksum, in a collection, as a transaction sees it. @returns undefined when the collection has none. */
 export async function itemOfSum(db: Knex, collectionId: string, sha256: string): Promise<Item | undefined> {
   const row = (await joined(db).where({ collection_id: collectionId, sha256 }).orderBy('i.created').first()) as ItemRow | undefined;
   return row && fromRow(row);

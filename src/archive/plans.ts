@@ -65,7 +65,7 @@ export async function planHistory({ db }: Archive, itemId: string): Promise<Plan
 export const savePlan = (a: Archive, itemId: string, plan: Plan, change: string): Promise<PlanVersion> =>
   inTransaction(a.db, (trx) => savePlanIn(trx, itemId, plan, change));
 
-/** The same within a transaction. */
+/** Saves a plan as `savePlan` does, within a transaction that is under way; a plan that says nothing new makes no version. */
 export async function savePlanIn(trx: Knex, itemId: string, plan: Plan, change: string): Promise<PlanVersion> {
   const { current } = await placesOf(trx, itemId);
   const present = await versionRow(trx, itemId, current);

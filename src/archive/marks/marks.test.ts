@@ -49,7 +49,7 @@ describe('hand work', () => {
       two = await paintDocument(folder, one, SIZE, [stroke(1500, 900)]);
     expect([await painted(one, 500, 500), await painted(one, 1500, 900)]).toEqual([1, 0]);
     expect([await painted(two, 500, 500), await painted(two, 1500, 900)]).toEqual([1, 1]);
-    // The same strokes give the same document, whoever paints them.
+    // A document is named by its contents: two people who paint the same keep one.
     expect(await paintDocument(folder, one, SIZE, [stroke(1500, 900)])).toBe(two);
     // What is erased wholly leaves no tiles.
     const gone = await paintDocument(folder, one, SIZE, [stroke(500, 500, { size: 80, softness: 0, mode: 'erase' })]);
