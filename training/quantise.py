@@ -27,7 +27,7 @@ from train import Echoed, Smoothed, card_of, configuration, evaluate, learn, rat
 WEIGHT_LIMIT = 63
 # Zero of the features among 0 to 255; behind a leaky rectifier, which leaves a tenth of what is negative.
 MIDDLE, RECTIFIED = 128, 23
-# Blocks that are not rounded.
+# Blocks that are not rounded unless a configuration says otherwise; with "one_again" nothing at full size is.
 EXACT = ("one",)
 # Share of a calibration's values that a step is chosen to hold.
 HELD = 0.9999
@@ -74,9 +74,9 @@ def rounded_weights(weight):
 class Rounded(nn.Module):
     """A Trunk whose inner layers are rounded; it holds the same weights under the same names."""
 
-    def __init__(self, trunk):
+    def __init__(self, trunk, exact=EXACT):
         super().__init__()
-        self.trunk = trunk
+        self.trunk, self.exact = trunk, exact
         self.steps = nn.ModuleDict()
 
     def step(self, name, zero=MIDDLE):
@@ -89,24 +89,28 @@ class Rounded(nn.Module):
         return F.conv2d(x, whole * step[:, None, None, None], layer.bias, layer.stride, layer.padding)
 
     def blocks(self, name, x):
-        if name in EXACT:
-            return self.step(f"{name}_out")(getattr(self.trunk, name)(x))
+        if name in self.exact:
+            return getattr(self.trunk, name)(x)
         for n, block in enumerate(getattr(self.trunk, name)):
             inner = self.step(f"{name}_{n}_conv")(self.conv(block.conv, x))
             x = self.step(f"{name}_{n}_sum")(x + self.step(f"{name}_{n}_leaky", RECTIFIED)(F.leaky_relu(inner, 0.1)))
         return x
 
-    def joined(self, name, skip, x):
-        up = F.pixel_shuffle(self.step(name)(self.conv(getattr(self.trunk, name), x)), 2)
-        return self.step(f"{name}_sum")(skip + up)
+    def joined(self, name, skip, x, exact=False):
+        up = self.conv(getattr(self.trunk, name), x)
+        if exact:
+            return skip + F.pixel_shuffle(up, 2)
+        return self.step(f"{name}_sum")(skip + F.pixel_shuffle(self.step(name)(up), 2))
 
     def forward(self, x):
         t = self.trunk
-        one = self.blocks("one", F.leaky_relu(t.head(x), 0.1))
+        exact = self.blocks("one", F.leaky_relu(t.head(x), 0.1))
+        one = self.step("one_out")(exact)
         two = self.blocks("two", self.step("down1")(self.conv(t.down1, one)))
         three = self.blocks("three", self.step("down2")(self.conv(t.down2, two)))
         two = self.blocks("two_again", self.joined("up2", two, three))
-        return t.tail(self.blocks("one_again", self.joined("up1", one, two)))
+        ends = "one_again" in self.exact
+        return t.tail(self.blocks("one_again", self.joined("up1", exact if ends else one, two, ends)))
 
     def calibrate(self, run):
         """Steps that hold what `run()` sends through."""
@@ -209,11 +213,11 @@ class Graph:
         for n, block in enumerate(getattr(self.network.trunk, name)):
             inner = self.conv(f"{name}.{n}.conv", block.conv, x)
             x = self.node("Add", [x, self.node("LeakyRelu", [inner], alpha=0.1)])
-        return self.step(f"{name}_out", x), f"{name}_out"
+        return x
 
     def blocks(self, name, x, entering):
-        if name in EXACT:
-            return self.exact(name, x)
+        if name in self.network.exact:
+            return self.exact(name, x), None
         for n, block in enumerate(getattr(self.network.trunk, name)):
             at = f"{name}_{n}"
             inner = self.step(f"{at}_conv", self.conv(f"{name}.{n}.conv", block.conv, x, entering))
@@ -224,17 +228,22 @@ class Graph:
     def plain(self, name, x, entering):
         return self.step(name, self.conv(name, getattr(self.network.trunk, name), x, entering))
 
-    def joined(self, name, skip, x, entering):
+    def joined(self, name, skip, x, entering, exact=False):
+        if exact:
+            up = self.node("DepthToSpace", [self.conv(name, getattr(self.network.trunk, name), x, entering)], blocksize=2, mode="CRD")
+            return self.node("Add", [skip, up]), None
         up = self.step(name, self.node("DepthToSpace", [self.plain(name, x, entering)], blocksize=2, mode="CRD"))
         return self.step(f"{name}_sum", self.node("Add", [skip, up])), f"{name}_sum"
 
     def model(self, inputs, answers):
         t = self.network.trunk
-        one, last = self.blocks("one", self.node("LeakyRelu", [self.conv("head", t.head, "planes")], alpha=0.1), None)
-        two, last = self.blocks("two", self.plain("down1", one, last), "down1")
+        exact, _ = self.blocks("one", self.node("LeakyRelu", [self.conv("head", t.head, "planes")], alpha=0.1), None)
+        one = self.step("one_out", exact)
+        two, last = self.blocks("two", self.plain("down1", one, "one_out"), "down1")
         three, last = self.blocks("three", self.plain("down2", two, last), "down2")
         two, last = self.blocks("two_again", *self.joined("up2", two, three, last))
-        out, _ = self.blocks("one_again", *self.joined("up1", one, two, last))
+        ends = "one_again" in self.network.exact
+        out, _ = self.blocks("one_again", *self.joined("up1", exact if ends else one, two, last, ends))
         self.nodes.append(helper.make_node("Identity", [self.conv("tail", t.tail, out)], ["correction"]))
         value = lambda name, channels: helper.make_tensor_value_info(name, TensorProto.FLOAT, ["n", channels, "h", "w"])
         graph = helper.make_graph(self.nodes, "rounded", [value("planes", inputs)], [value("correction", answers)], list(self.constants.values()))
@@ -269,7 +278,7 @@ def quantise(name, minutes):
     samples = Echoed(task.samples("train", config["seed"] + 77), config["seed"])
     calibration = [task.batch(samples, config["batch"]) for _ in range(6)]
     equalise(trunk, lambda: [task.run(trunk, batch) for batch in calibration])
-    network = Rounded(trunk).to(memory_format=torch.channels_last)
+    network = Rounded(trunk, tuple(config.get("exact", EXACT))).to(memory_format=torch.channels_last)
     network.calibrate(lambda: [task.run(network, batch) for batch in calibration])
     print("rounded", evaluate(task, network, batches), flush=True)
     learned = [{"params": network.trunk.parameters(), "base": config["rate"] / 4}, {"params": network.steps.parameters(), "base": config["rate"] / 4}]

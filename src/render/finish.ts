@@ -62,6 +62,13 @@ async function giveName(a: Archive, jobId: string, folder: string): Promise<void
   await rename(stagingFolder(a, jobId), full);
 }
 
+/** A file that is to be handed over, still in the staging folder. */
+interface MadeFile {
+  kind: DeliverableKind;
+  path: string;
+  note: string;
+}
+
 async function handOver(a: Archive, job: Job, token: string, staging: string): Promise<void> {
   const item = (await findItem(a, job.itemId)) as Item;
   const collection = (await findCollection(a, item.collectionId)) as Collection;
@@ -72,7 +79,7 @@ async function handOver(a: Archive, job: Job, token: string, staging: string): P
   await rm(staging, { recursive: true, force: true });
   await mkdir(staging, { recursive: true });
   const words = { collection: collection.name, item: item.name, date: job.created.slice(0, 10) };
-  const files: { kind: DeliverableKind; path: string; note: string }[] = [];
+  const files: MadeFile[] = [];
   const notes: string[] = [...item.facts.damage, ...item.facts.notes, ...(await jobNotes(a, job.id))];
   const names = deliverableNames(item, words, job.options);
   const name = (kind: 'master' | 'access' | 'provenance'): string => path.join(staging, names[kind]);
@@ -91,7 +98,9 @@ async function handOver(a: Archive, job: Job, token: string, staging: string): P
       files.push({ kind, path: to, note: `${job.options.ppi} pixels an inch` });
     }
   } else {
-    await assembleMoving(a, job, item, source, pieces, name, files, notes);
+    const made = await assembleMoving(a, job, item, pieces, name);
+    files.push(...made.files);
+    notes.push(...made.notes);
   }
   if ((await sha256File(source)) !== item.source.sha256)
     throw new MediaError('The original changed while it was worked on. Nothing was delivered.');
@@ -146,16 +155,16 @@ async function verifiedPieces(a: Archive, job: Job): ReturnType<typeof segmentFi
   return pieces;
 }
 
+/** Master and access copy of a moving item, put together from its pieces. */
 async function assembleMoving(
   a: Archive,
   job: Job,
   item: Item,
-  source: string,
   pieces: Awaited<ReturnType<typeof segmentFiles>>,
   name: (kind: 'master' | 'access') => string,
-  files: { kind: DeliverableKind; path: string; note: string }[],
-  notes: string[],
-): Promise<void> {
+): Promise<{ files: MadeFile[]; notes: string[] }> {
+  const files: MadeFile[] = [],
+    notes: string[] = [];
   const work = workFolder(a, job.id);
   const stream = measuredStream(item);
   const info = outputStream(job.plan, stream);
@@ -163,7 +172,7 @@ async function assembleMoving(
     pieces: pieces.map((p) => ({ path: path.join(work, p.files[kind]), frames: p.count })),
     listFile: path.join(work, `${kind}.ffconcat`),
     info,
-    source,
+    source: sourcePath(a, item),
     facts: item.facts,
     kept: keptTime(job.plan, stream, item.facts.part?.frames !== undefined),
     output,
@@ -183,6 +192,7 @@ async function assembleMoving(
     for (const beside of made.beside) files.push({ kind: 'subtitles', path: beside, note: 'subtitles the access copy cannot hold' });
     notes.push(...made.notes.map((n) => `access: ${n}`));
   }
+  return { files, notes };
 }
 
 /** Nothing counts as done whose frames were not counted. */

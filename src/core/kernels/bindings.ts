@@ -1,7 +1,7 @@
 // Written by scripts/build-kernels.mjs from src/core/kernels/assembly; not by hand.
 
-/** The compiled kernels; arguments are addresses in their memory, sizes in samples, and figures. */
-export interface KernelExports {
+/** The compiled kernels as WebAssembly exports them. */
+interface ExportedKernels {
   narrowCodes(src: number, count: number, depth: number, full: boolean | 0 | 1, dst: number): void;
   widenBytes(src: number, count: number, full: boolean | 0 | 1, dst: number): void;
   widenWords(src: number, count: number, depth: number, full: boolean | 0 | 1, dst: number): void;
@@ -39,4 +39,391 @@ export interface KernelExports {
   mixLuma(luma: number, width: number, height: number, cb: number, cr: number, chromaWidth: number, shiftX: number, shiftY: number, fromCb: number, fromCr: number): void;
   mixChroma(cb: number, cr: number, count: number, bb: number, br: number, rb: number, rr: number): void;
   toScreen(luma: number, width: number, height: number, cb: number, cr: number, chromaWidth: number, chromaHeight: number, shiftX: number, shiftY: number, black: number, gain: number, rr: number, gb: number, gr: number, bb: number, lines: number, out: number): void;
+}
+
+export interface MotionLevelArguments {
+  current: number;
+  before: number;
+  after: number;
+  width: number;
+  height: number;
+  blockWidth: number;
+  blockHeight: number;
+  columns: number;
+  rows: number;
+  parents: number;
+  parentColumns: number;
+  parentRows: number;
+  parentShift: number;
+  reachX: number;
+  reachY: number;
+  penalty: number;
+  vectors: number;
+}
+
+export interface MoveBlocksArguments {
+  src: number;
+  width: number;
+  height: number;
+  vectors: number;
+  columns: number;
+  rows: number;
+  blockWidth: number;
+  blockHeight: number;
+  shiftX: number;
+  shiftY: number;
+  dst: number;
+}
+
+export interface FoldPlaneArguments {
+  src: number;
+  width: number;
+  height: number;
+  fromX: number;
+  fromY: number;
+  x: number;
+  y: number;
+  w: number;
+  h: number;
+  shiftX: number;
+  shiftY: number;
+  scale: number;
+  out: number;
+}
+
+export interface FoldLinesArguments {
+  src: number;
+  width: number;
+  height: number;
+  x: number;
+  y: number;
+  w: number;
+  lines: number;
+  upsideDown: boolean | 0 | 1;
+  scale: number;
+  out: number;
+}
+
+export interface TakePlaneArguments {
+  src: number;
+  width: number;
+  height: number;
+  x: number;
+  y: number;
+  w: number;
+  h: number;
+  scale: number;
+  out: number;
+}
+
+export interface AddFoldedArguments {
+  folded: number;
+  w: number;
+  h: number;
+  x: number;
+  y: number;
+  factor: number;
+  plane: number;
+  width: number;
+  fromX: number;
+  fromY: number;
+  left: number;
+  right: number;
+  bottom: number;
+  shiftX: number;
+  shiftY: number;
+}
+
+export interface AddLinesArguments {
+  folded: number;
+  w: number;
+  lines: number;
+  upsideDown: boolean | 0 | 1;
+  x: number;
+  y: number;
+  factor: number;
+  plane: number;
+  width: number;
+  left: number;
+  right: number;
+  bottom: number;
+}
+
+export interface AddPlainArguments {
+  from: number;
+  stride: number;
+  factor: number;
+  plane: number;
+  width: number;
+  w: number;
+  h: number;
+}
+
+export interface AddUnfoldedArguments {
+  folded: number;
+  folds: number;
+  w: number;
+  size: number;
+  x: number;
+  y: number;
+  factor: number;
+  data: number;
+  width: number;
+  height: number;
+}
+
+export interface DeinterlaceFrameArguments {
+  f0: number;
+  f1: number;
+  f2: number;
+  f3: number;
+  f4: number;
+  f5: number;
+  frame: number;
+  width: number;
+  height: number;
+  parity: number;
+  vectors: number;
+  columns: number;
+  rows: number;
+  blockWidth: number;
+  blockHeight: number;
+  bytes0: number;
+  bytes1: number;
+  out0: number;
+  out1: number;
+}
+
+export interface ShrinkPlaneArguments {
+  planes: number;
+  vectors: number;
+  others: number;
+  width: number;
+  height: number;
+  margin: number;
+  step: number;
+  columns: number;
+  rows: number;
+  blockWidth: number;
+  blockHeight: number;
+  sigma: number;
+  levels: number;
+  spectrum: number;
+  trust: number;
+  threshold: number;
+  keep: number;
+  original: number;
+  bell: number;
+  sums: number;
+  strips: number;
+  scratch: number;
+  out: number;
+}
+
+export interface BlockDifferencesArguments {
+  a: number;
+  b: number;
+  width: number;
+  height: number;
+  blockWidth: number;
+  blockHeight: number;
+  columns: number;
+  rows: number;
+  out: number;
+}
+
+export interface AverageBlocksArguments {
+  planes: number;
+  count: number;
+  masks: number;
+  width: number;
+  height: number;
+  blockWidth: number;
+  blockHeight: number;
+  columns: number;
+  rows: number;
+  out: number;
+}
+
+export interface ResampleRowsArguments {
+  src: number;
+  width: number;
+  height: number;
+  starts: number;
+  weights: number;
+  taps: number;
+  outHeight: number;
+  dst: number;
+}
+
+export interface ResampleColumnsArguments {
+  src: number;
+  width: number;
+  height: number;
+  starts: number;
+  weights: number;
+  taps: number;
+  outWidth: number;
+  pad: number;
+  line: number;
+  dst: number;
+}
+
+export interface LimitRingingArguments {
+  src: number;
+  width: number;
+  height: number;
+  columns: number;
+  rows: number;
+  outWidth: number;
+  outHeight: number;
+  slack: number;
+  lines: number;
+  data: number;
+}
+
+export interface SmoothAlongEdgesArguments {
+  src: number;
+  stride: number;
+  width: number;
+  height: number;
+  strength: number;
+  floor: number;
+  tensor: number;
+  data: number;
+}
+
+export interface MixLumaArguments {
+  luma: number;
+  width: number;
+  height: number;
+  cb: number;
+  cr: number;
+  chromaWidth: number;
+  shiftX: number;
+  shiftY: number;
+  fromCb: number;
+  fromCr: number;
+}
+
+export interface MixChromaArguments {
+  cb: number;
+  cr: number;
+  count: number;
+  bb: number;
+  br: number;
+  rb: number;
+  rr: number;
+}
+
+export interface ToScreenArguments {
+  luma: number;
+  width: number;
+  height: number;
+  cb: number;
+  cr: number;
+  chromaWidth: number;
+  chromaHeight: number;
+  shiftX: number;
+  shiftY: number;
+  black: number;
+  gain: number;
+  rr: number;
+  gb: number;
+  gr: number;
+  bb: number;
+  lines: number;
+  out: number;
+}
+
+/**
+ * The kernels as they are called: those of more than 6 arguments take them by name. Arguments are addresses in the kernels' memory, sizes in
+ * samples, and figures.
+ */
+export interface Kernels {
+  narrowCodes(src: number, count: number, depth: number, full: boolean | 0 | 1, dst: number): void;
+  widenBytes(src: number, count: number, full: boolean | 0 | 1, dst: number): void;
+  widenWords(src: number, count: number, depth: number, full: boolean | 0 | 1, dst: number): void;
+  bytesFromPlane(src: number, width: number, lines: number, first: number, step: number, dst: number): void;
+  halveBytes(src: number, width: number, height: number, dst: number): void;
+  motionLevel(a: MotionLevelArguments): void;
+  moveBlocks(a: MoveBlocksArguments): void;
+  foldPlane(a: FoldPlaneArguments): void;
+  foldLines(a: FoldLinesArguments): void;
+  takePlane(a: TakePlaneArguments): void;
+  addFolded(a: AddFoldedArguments): void;
+  addLines(a: AddLinesArguments): void;
+  addPlain(a: AddPlainArguments): void;
+  addUnfolded(a: AddUnfoldedArguments): void;
+  padField(src: number, width: number, lines: number, first: number, dst: number): void;
+  deinterlaceFrame(a: DeinterlaceFrameArguments): void;
+  padPlane(src: number, width: number, height: number, margin: number, dst: number): void;
+  shrinkPlane(a: ShrinkPlaneArguments): void;
+  blockDifferences(a: BlockDifferencesArguments): void;
+  averageBlocks(a: AverageBlocksArguments): void;
+  toFloat(src: number, count: number, table: number, dst: number): void;
+  fromFloat(src: number, count: number, table: number, entries: number, dst: number): void;
+  plainToFloat(src: number, count: number, dst: number): void;
+  plainFromFloat(src: number, count: number, dst: number): void;
+  resampleRows(a: ResampleRowsArguments): void;
+  resampleColumns(a: ResampleColumnsArguments): void;
+  limitRinging(a: LimitRingingArguments): void;
+  addScaled(data: number, other: number, gain: number, count: number): void;
+  subtract(a: number, b: number, count: number, dst: number): void;
+  holdRange(src: number, width: number, height: number, slack: number, data: number): void;
+  smoothAlongEdges(a: SmoothAlongEdgesArguments): void;
+  padFloats(src: number, width: number, height: number, border: number, stride: number, dst: number): void;
+  whiteNoise(x0: number, y0: number, width: number, height: number, seed: number, dst: number): void;
+  addNoise(plane: number, width: number, height: number, noise: number, noiseStride: number, amplitudes: number): void;
+  mixLuma(a: MixLumaArguments): void;
+  mixChroma(a: MixChromaArguments): void;
+  toScreen(a: ToScreenArguments): void;
+}
+
+/** Callers of an instance's exports. */
+export function bindKernels(exports: WebAssembly.Exports): Kernels {
+  const exported = exports as unknown as ExportedKernels;
+  return {
+    ...exported,
+    motionLevel: (a: MotionLevelArguments) =>
+      exported.motionLevel(a.current, a.before, a.after, a.width, a.height, a.blockWidth, a.blockHeight, a.columns, a.rows, a.parents, a.parentColumns, a.parentRows, a.parentShift, a.reachX, a.reachY, a.penalty, a.vectors),
+    moveBlocks: (a: MoveBlocksArguments) =>
+      exported.moveBlocks(a.src, a.width, a.height, a.vectors, a.columns, a.rows, a.blockWidth, a.blockHeight, a.shiftX, a.shiftY, a.dst),
+    foldPlane: (a: FoldPlaneArguments) =>
+      exported.foldPlane(a.src, a.width, a.height, a.fromX, a.fromY, a.x, a.y, a.w, a.h, a.shiftX, a.shiftY, a.scale, a.out),
+    foldLines: (a: FoldLinesArguments) =>
+      exported.foldLines(a.src, a.width, a.height, a.x, a.y, a.w, a.lines, a.upsideDown, a.scale, a.out),
+    takePlane: (a: TakePlaneArguments) =>
+      exported.takePlane(a.src, a.width, a.height, a.x, a.y, a.w, a.h, a.scale, a.out),
+    addFolded: (a: AddFoldedArguments) =>
+      exported.addFolded(a.folded, a.w, a.h, a.x, a.y, a.factor, a.plane, a.width, a.fromX, a.fromY, a.left, a.right, a.bottom, a.shiftX, a.shiftY),
+    addLines: (a: AddLinesArguments) =>
+      exported.addLines(a.folded, a.w, a.lines, a.upsideDown, a.x, a.y, a.factor, a.plane, a.width, a.left, a.right, a.bottom),
+    addPlain: (a: AddPlainArguments) =>
+      exported.addPlain(a.from, a.stride, a.factor, a.plane, a.width, a.w, a.h),
+    addUnfolded: (a: AddUnfoldedArguments) =>
+      exported.addUnfolded(a.folded, a.folds, a.w, a.size, a.x, a.y, a.factor, a.data, a.width, a.height),
+    deinterlaceFrame: (a: DeinterlaceFrameArguments) =>
+      exported.deinterlaceFrame(a.f0, a.f1, a.f2, a.f3, a.f4, a.f5, a.frame, a.width, a.height, a.parity, a.vectors, a.columns, a.rows, a.blockWidth, a.blockHeight, a.bytes0, a.bytes1, a.out0, a.out1),
+    shrinkPlane: (a: ShrinkPlaneArguments) =>
+      exported.shrinkPlane(a.planes, a.vectors, a.others, a.width, a.height, a.margin, a.step, a.columns, a.rows, a.blockWidth, a.blockHeight, a.sigma, a.levels, a.spectrum, a.trust, a.threshold, a.keep, a.original, a.bell, a.sums, a.strips, a.scratch, a.out),
+    blockDifferences: (a: BlockDifferencesArguments) =>
+      exported.blockDifferences(a.a, a.b, a.width, a.height, a.blockWidth, a.blockHeight, a.columns, a.rows, a.out),
+    averageBlocks: (a: AverageBlocksArguments) =>
+      exported.averageBlocks(a.planes, a.count, a.masks, a.width, a.height, a.blockWidth, a.blockHeight, a.columns, a.rows, a.out),
+    resampleRows: (a: ResampleRowsArguments) =>
+      exported.resampleRows(a.src, a.width, a.height, a.starts, a.weights, a.taps, a.outHeight, a.dst),
+    resampleColumns: (a: ResampleColumnsArguments) =>
+      exported.resampleColumns(a.src, a.width, a.height, a.starts, a.weights, a.taps, a.outWidth, a.pad, a.line, a.dst),
+    limitRinging: (a: LimitRingingArguments) =>
+      exported.limitRinging(a.src, a.width, a.height, a.columns, a.rows, a.outWidth, a.outHeight, a.slack, a.lines, a.data),
+    smoothAlongEdges: (a: SmoothAlongEdgesArguments) =>
+      exported.smoothAlongEdges(a.src, a.stride, a.width, a.height, a.strength, a.floor, a.tensor, a.data),
+    mixLuma: (a: MixLumaArguments) =>
+      exported.mixLuma(a.luma, a.width, a.height, a.cb, a.cr, a.chromaWidth, a.shiftX, a.shiftY, a.fromCb, a.fromCr),
+    mixChroma: (a: MixChromaArguments) =>
+      exported.mixChroma(a.cb, a.cr, a.count, a.bb, a.br, a.rb, a.rr),
+    toScreen: (a: ToScreenArguments) =>
+      exported.toScreen(a.luma, a.width, a.height, a.cb, a.cr, a.chromaWidth, a.chromaHeight, a.shiftX, a.shiftY, a.black, a.gain, a.rr, a.gb, a.gr, a.bb, a.lines, a.out),
+  };
 }

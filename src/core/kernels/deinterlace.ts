@@ -70,27 +70,27 @@ export function fillFields(
     const vectors = motion ? arena.put16(motion.vectors) : 0;
     const [f0, f1, f2, f3, f4, f5] = [before, now, after].flatMap((frame) => frame.fields);
     const out = [arena.reserve(width * height * 2), arena.reserve(width * height * 2)];
-    run.deinterlaceFrame(
+    run.deinterlaceFrame({
       f0,
       f1,
       f2,
       f3,
       f4,
       f5,
-      now.frame,
+      frame: now.frame,
       width,
       height,
-      topFirst ? 0 : 1,
+      parity: topFirst ? 0 : 1,
       vectors,
-      motion?.columns ?? 1,
-      motion?.rows ?? 1,
-      Math.max(LEAST_WIDTH, FIELD_MOTION.blockWidth >> shifts.x),
-      FIELD_MOTION.blockHeight >> shifts.y,
-      options.edges && now.search ? now.search.pyramid.at[0] : 0,
-      options.edges && now.search ? now.search.secondBytes : 0,
-      out[0],
-      out[1],
-    );
+      columns: motion?.columns ?? 1,
+      rows: motion?.rows ?? 1,
+      blockWidth: Math.max(LEAST_WIDTH, FIELD_MOTION.blockWidth >> shifts.x),
+      blockHeight: FIELD_MOTION.blockHeight >> shifts.y,
+      bytes0: options.edges && now.search ? now.search.pyramid.at[0] : 0,
+      bytes1: options.edges && now.search ? now.search.secondBytes : 0,
+      out0: out[0],
+      out1: out[1],
+    });
     return [take(out[0]), take(out[1])];
   });
 }

@@ -40,8 +40,28 @@ describe('resampling kernels', () => {
           pad = columns.count + 64;
         const [rs, rw] = put(rows),
           [cs, cw] = put(columns);
-        run.resampleRows(arena.putFloats(source.data), from, from + 4, rs, rw, rows.count, to + 3, between);
-        run.resampleColumns(between, from, to + 3, cs, cw, columns.count, to, pad, arena.reserve((from + 2 * pad) * 4), out);
+        run.resampleRows({
+          src: arena.putFloats(source.data),
+          width: from,
+          height: from + 4,
+          starts: rs,
+          weights: rw,
+          taps: rows.count,
+          outHeight: to + 3,
+          dst: between,
+        });
+        run.resampleColumns({
+          src: between,
+          width: from,
+          height: to + 3,
+          starts: cs,
+          weights: cw,
+          taps: columns.count,
+          outWidth: to,
+          pad,
+          line: arena.reserve((from + 2 * pad) * 4),
+          dst: out,
+        });
         return new Float32Array(arena.memory.buffer, out, to * (to + 3)).slice();
       });
       resampleReference(source, columns, rows).data.forEach((v, i) => expect(result[i]).toBeCloseTo(v, 4));
@@ -56,18 +76,18 @@ describe('resampling kernels', () => {
     const { run, arena } = kernels();
     const result = arena.scope(() => {
       const at = arena.putFloats(data);
-      run.limitRinging(
-        arena.putFloats(source.data),
-        20,
-        16,
-        arena.putInts(columns),
-        arena.putInts(rows),
-        37,
-        30,
-        0.1,
-        arena.reserve((37 + 20 + 1) * 8),
-        at,
-      );
+      run.limitRinging({
+        src: arena.putFloats(source.data),
+        width: 20,
+        height: 16,
+        columns: arena.putInts(columns),
+        rows: arena.putInts(rows),
+        outWidth: 37,
+        outHeight: 30,
+        slack: 0.1,
+        lines: arena.reserve((37 + 20 + 1) * 8),
+        data: at,
+      });
       return new Float32Array(arena.memory.buffer, at, data.length).slice();
     });
     limitReference(source, columns, rows, 0.1, data).forEach((v, i) => expect(result[i]).toBeCloseTo(v, 5));
@@ -84,7 +104,16 @@ describe('resampling kernels', () => {
     const { run, arena } = kernels();
     const result = arena.scope(() => {
       const data = arena.putFloats(Float32Array.from(inside(padded)));
-      run.smoothAlongEdges(arena.putFloats(padded), stride, width, height, 0.7, 2e-6, arena.reserve(12 * stride * 4), data);
+      run.smoothAlongEdges({
+        src: arena.putFloats(padded),
+        stride,
+        width,
+        height,
+        strength: 0.7,
+        floor: 2e-6,
+        tensor: arena.reserve(12 * stride * 4),
+        data,
+      });
       return arena.takeFloats(data, width * height);
     });
     const reference = smoothAlongReference(padded, stride, height + 2 * border, 0.7, 2e-6);

@@ -11,6 +11,11 @@ export interface EnlargeOptions {
   slack: number;
   /** How much of what a reduction of the result misses of the source is put back, 0 to 1. */
   consistency: number;
+  /**
+   * Taken instead of the interpolation, resampled in light where the plane has less room than it; reduction and putting back follow as
+   * ever, so that the result gives back the source.
+   */
+  fine?: FineStart;
 }
 
 /** Source samples an output sample may depend on, each side: filter, edges, then reduction and enlargement again. */
@@ -44,8 +49,6 @@ const FLOOR = 2e-6;
  *
  * @param source the plane's samples from `sourceRegion` on; it must reach ENLARGE_BORDER beyond what `wanted` maps to
  *   or to the frame's edge.
- * @param fine taken instead of the interpolation, resampled in light where the plane has less room than it; reduction and
- *   putting back follow as ever, so that the result gives back `source`.
  */
 export function resizePlane(
   source: Plane,
@@ -54,9 +57,9 @@ export function resizePlane(
   map: Mapping,
   tables: LightTables,
   options: EnlargeOptions,
-  fine?: FineStart,
 ): Plane {
   const { run, arena } = kernels();
+  const { fine } = options;
   const enlarging = map.x.to >= map.x.from && map.y.to >= map.y.from;
   // Refinement looks at its surroundings: work on a wider part and cut it.
   const work = enlarging ? widened(wanted, map) : wanted;
@@ -75,18 +78,18 @@ export function resizePlane(
       const columns = nearest(map.x, work.x, work.width, sourceRegion.x),
         rows = nearest(map.y, work.y, work.height, sourceRegion.y);
       if (!fine && options.slack < 10)
-        run.limitRinging(
-          start,
-          source.width,
-          source.height,
+        run.limitRinging({
+          src: start,
+          width: source.width,
+          height: source.height,
           columns,
           rows,
-          work.width,
-          work.height,
-          options.slack,
-          arena.reserve((work.width + source.width + 1) * 8),
+          outWidth: work.width,
+          outHeight: work.height,
+          slack: options.slack,
+          lines: arena.reserve((work.width + source.width + 1) * 8),
           data,
-        );
+        });
       if (!fine && options.edges > 0) alongEdges(data, work, options.edges);
       if (options.consistency > 0)
         arena.scope(() => {
@@ -225,8 +228,28 @@ function resample(from: number, { width, height }: { width: number; height: numb
   arena.scope(() => {
     const line = arena.reserve((width + 2 * pad) * 4);
     const between = arena.reserve(width * wanted.height * 4);
-    run.resampleRows(from, width, height, p.rows.starts, p.rows.weights, p.rows.count, wanted.height, between);
-    run.resampleColumns(between, width, wanted.height, p.columns.starts, p.columns.weights, p.columns.count, wanted.width, pad, line, out);
+    run.resampleRows({
+      src: from,
+      width,
+      height,
+      starts: p.rows.starts,
+      weights: p.rows.weights,
+      taps: p.rows.count,
+      outHeight: wanted.height,
+      dst: between,
+    });
+    run.resampleColumns({
+      src: between,
+      width,
+      height: wanted.height,
+      starts: p.columns.starts,
+      weights: p.columns.weights,
+      taps: p.columns.count,
+      outWidth: wanted.width,
+      pad,
+      line,
+      dst: out,
+    });
   });
   return out;
 }
@@ -249,6 +272,6 @@ function alongEdges(data: number, part: Region, strength: number): void {
     const padded = arena.reserve(stride * height * 4),
       tensor = arena.reserve(12 * stride * 4);
     run.padFloats(data, part.width, part.height, border, stride, padded);
-    run.smoothAlongEdges(padded, stride, part.width, part.height, strength, FLOOR, tensor, data);
+    run.smoothAlongEdges({ src: padded, stride, width: part.width, height: part.height, strength, floor: FLOOR, tensor, data });
   });
 }

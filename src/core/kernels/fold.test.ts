@@ -122,7 +122,7 @@ describe('addUnfolded', () => {
     const into = new Float32Array(30 * 12).fill(1000);
     const part = { x: 4, y: 2, width: 11, height: 7 },
       first = { x: 3, y: 2 };
-    addUnfolded(corrections, folds, size, first, 2, into, 30, part);
+    addUnfolded({ planes: corrections, folds, size }, first, 2, { data: into, stride: 30, part });
     into.forEach((v, i) => {
       const x = (i % 30) - part.x,
         y = Math.floor(i / 30) - part.y;

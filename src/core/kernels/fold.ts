@@ -43,7 +43,21 @@ export function fold(plane: Plane, origin: Point, part: Region, out: Float32Arra
     const rows = rowsOf(plane, (part.y >> coarser.y) - origin.y, ((part.y + part.height - 1) >> coarser.y) - origin.y);
     const to = arena.reserve(16 * w * h);
     const from = arena.put16(rows.data);
-    run.foldPlane(from, plane.width, rows.count, origin.x, origin.y + rows.first, part.x, part.y, w, h, coarser.x, coarser.y, SCALE, to);
+    run.foldPlane({
+      src: from,
+      width: plane.width,
+      height: rows.count,
+      fromX: origin.x,
+      fromY: origin.y + rows.first,
+      x: part.x,
+      y: part.y,
+      w,
+      h,
+      shiftX: coarser.x,
+      shiftY: coarser.y,
+      scale: SCALE,
+      out: to,
+    });
     out.set(arena.viewFloats(to, 4 * w * h), at);
   });
 }
@@ -63,7 +77,18 @@ export function foldLines(plane: Plane, parity: 0 | 1, part: Region, upsideDown:
     const to = arena.reserve(8 * w * lines);
     // An even first row keeps the parities.
     const rows = rowsOf(plane, part.y, part.y + part.height - 1);
-    run.foldLines(arena.put16(rows.data), plane.width, rows.count, part.x, part.y - rows.first + parity, w, lines, upsideDown, SCALE, to);
+    run.foldLines({
+      src: arena.put16(rows.data),
+      width: plane.width,
+      height: rows.count,
+      x: part.x,
+      y: part.y - rows.first + parity,
+      w,
+      lines,
+      upsideDown,
+      scale: SCALE,
+      out: to,
+    });
     out.set(arena.viewFloats(to, 2 * w * lines), at);
   });
 }
@@ -75,7 +100,17 @@ export function take(plane: Plane, part: Region, out: Float32Array, at: number):
   arena.scope(() => {
     const to = arena.reserve(4 * count);
     const rows = rowsOf(plane, part.y, part.y + part.height - 1);
-    run.takePlane(arena.put16(rows.data), plane.width, rows.count, part.x, part.y - rows.first, part.width, part.height, SCALE, to);
+    run.takePlane({
+      src: arena.put16(rows.data),
+      width: plane.width,
+      height: rows.count,
+      x: part.x,
+      y: part.y - rows.first,
+      w: part.width,
+      h: part.height,
+      scale: SCALE,
+      out: to,
+    });
     out.set(arena.viewFloats(to, count), at);
   });
 }
@@ -100,23 +135,23 @@ export function addFolded(
     bottom = Math.min(into.height, ends(cell.y, cell.height, coarser.y) - origin.y);
   const factor = share / SCALE / (1 << (coarser.x + coarser.y));
   changeRows(into, top, bottom, corrections.subarray(at, at + 4 * count), (folded, rows) =>
-    run.addFolded(
+    run.addFolded({
       folded,
-      part.width >> 1,
-      part.height >> 1,
-      part.x,
-      part.y,
+      w: part.width >> 1,
+      h: part.height >> 1,
+      x: part.x,
+      y: part.y,
       factor,
-      rows,
-      into.width,
-      origin.x,
-      origin.y + top,
+      plane: rows,
+      width: into.width,
+      fromX: origin.x,
+      fromY: origin.y + top,
       left,
       right,
-      bottom - top,
-      coarser.x,
-      coarser.y,
-    ),
+      bottom: bottom - top,
+      shiftX: coarser.x,
+      shiftY: coarser.y,
+    }),
   );
 }
 
@@ -130,20 +165,20 @@ export function addLines(corrections: Float32Array, parity: 0 | 1, { part, cell,
   const top = cell.y - origin.y,
     left = cell.x - origin.x;
   changeRows(into, top, top + cell.height, corrections, (folded, rows) =>
-    run.addLines(
+    run.addLines({
       folded,
-      part.width >> 1,
-      part.height >> 1,
+      w: part.width >> 1,
+      lines: part.height >> 1,
       upsideDown,
-      part.x - origin.x,
-      part.y + parity - cell.y,
-      1 / SCALE,
-      rows,
-      into.width,
+      x: part.x - origin.x,
+      y: part.y + parity - cell.y,
+      factor: 1 / SCALE,
+      plane: rows,
+      width: into.width,
       left,
-      left + cell.width,
-      cell.height,
-    ),
+      right: left + cell.width,
+      bottom: cell.height,
+    }),
   );
 }
 
@@ -153,43 +188,65 @@ export function addPlain(corrections: Float32Array, at: number, { part, cell, in
   const top = cell.y - origin.y;
   const first = at + (cell.y - part.y) * part.width;
   changeRows(into, top, top + cell.height, corrections.subarray(first, first + cell.height * part.width), (from, rows) =>
-    run.addPlain(
-      from + 4 * (cell.x - part.x),
-      part.width,
-      share / SCALE,
-      rows + 2 * (cell.x - origin.x),
-      into.width,
-      cell.width,
-      cell.height,
-    ),
+    run.addPlain({
+      from: from + 4 * (cell.x - part.x),
+      stride: part.width,
+      factor: share / SCALE,
+      plane: rows + 2 * (cell.x - origin.x),
+      width: into.width,
+      w: cell.width,
+      h: cell.height,
+    }),
   );
 }
 
+/** Corrections of a network folded by more than two. */
+export interface FoldedCorrections {
+  /** `folds` x `folds` planes of `size`, one behind the other. */
+  planes: Float32Array;
+  folds: number;
+  size: { width: number; height: number };
+}
+
+/** A part of a plane of floats. */
+export interface FloatPart {
+  data: Float32Array;
+  /** Floats from one row to the next. */
+  stride: number;
+  part: Region;
+}
+
 /**
- * Adds corrections folded by more than two to a part of a plane of floats, in its units.
+ * Adds corrections to a part of a plane of floats, in its units.
  *
- * @param corrections planes of `width` x `height`, `folds` x `folds` of them.
  * @param first place of the part in the unfolded corrections.
- * @param into the plane, `stride` wide, `part` its part.
+ * @param factor what one of the corrections is in the plane's units.
  */
 export function addUnfolded(
-  corrections: Float32Array,
-  folds: number,
-  { width, height }: { width: number; height: number },
+  { planes, folds, size }: FoldedCorrections,
   first: Point,
   factor: number,
-  into: Float32Array,
-  stride: number,
-  part: Region,
+  { data: into, stride, part }: FloatPart,
 ): void {
   const { run, arena } = kernels();
   arena.scope(() => {
     const data = arena.reserve(4 * part.width * part.height);
     const line = (y: number): Float32Array => into.subarray((part.y + y) * stride + part.x, (part.y + y) * stride + part.x + part.width);
-    const folded = arena.putFloats(corrections);
+    const folded = arena.putFloats(planes);
     const rows = arena.viewFloats(data, part.width * part.height);
     for (let y = 0; y < part.height; y++) rows.set(line(y), y * part.width);
-    run.addUnfolded(folded, folds, width, width * height, first.x, first.y, factor, data, part.width, part.height);
+    run.addUnfolded({
+      folded,
+      folds,
+      w: size.width,
+      size: size.width * size.height,
+      x: first.x,
+      y: first.y,
+      factor,
+      data,
+      width: part.width,
+      height: part.height,
+    });
     for (let y = 0; y < part.height; y++) line(y).set(rows.subarray(y * part.width, (y + 1) * part.width));
   });
 }

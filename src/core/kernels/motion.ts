@@ -78,25 +78,25 @@ export function searchMotion(c: Pyramid, b: Pyramid, a: Pyramid | undefined, opt
       own = coarse ? { columns: (grid.columns + 1) >> 1, rows: (grid.rows + 1) >> 1 } : grid;
       const scale = coarse ? 2 : 1;
       const vectors = arena.reserve(own.columns * own.rows * 4);
-      run.motionLevel(
-        c.at[level],
-        b.at[level],
-        a ? a.at[level] : 0,
-        c.widths[level],
-        c.heights[level],
-        (scale * options.blockWidth) >> level,
-        (scale * options.blockHeight) >> level,
-        own.columns,
-        own.rows,
+      run.motionLevel({
+        current: c.at[level],
+        before: b.at[level],
+        after: a ? a.at[level] : 0,
+        width: c.widths[level],
+        height: c.heights[level],
+        blockWidth: (scale * options.blockWidth) >> level,
+        blockHeight: (scale * options.blockHeight) >> level,
+        columns: own.columns,
+        rows: own.rows,
         parents,
-        above.columns,
-        above.rows,
-        level === 0 ? 1 : 0,
-        options.reachX,
-        options.reachY,
-        options.penalty,
+        parentColumns: above.columns,
+        parentRows: above.rows,
+        parentShift: level === 0 ? 1 : 0,
+        reachX: options.reachX,
+        reachY: options.reachY,
+        penalty: options.penalty,
         vectors,
-      );
+      });
       parents = vectors;
     }
     return { ...grid, vectors: new Int16Array(arena.take16(parents, own.columns * own.rows * 2).buffer) };
@@ -114,19 +114,19 @@ export function movedBlocks(plane: Plane, motion: MotionField, options: MotionOp
   return arena.scope(() => {
     const out = arena.reserve(data.byteLength);
     const vectors = arena.put16(motion.vectors);
-    run.moveBlocks(
-      arena.put16(data),
+    run.moveBlocks({
+      src: arena.put16(data),
       width,
       height,
       vectors,
-      motion.columns,
-      motion.rows,
-      options.blockWidth >> shiftX,
-      options.blockHeight >> shiftY,
+      columns: motion.columns,
+      rows: motion.rows,
+      blockWidth: options.blockWidth >> shiftX,
+      blockHeight: options.blockHeight >> shiftY,
       shiftX,
       shiftY,
-      out,
-    );
+      dst: out,
+    });
     return { width, height, data: arena.take16(out, data.length) };
   });
 }

@@ -40,21 +40,30 @@ export function addGrain(plane: Plane, region: Region, options: NoiseOptions): v
       });
       const rows = repeat(region.height),
         columns = repeat(outWidth);
-      run.resampleRows(noise, width, height, rows.starts, rows.weights, count, region.height, between);
+      run.resampleRows({
+        src: noise,
+        width,
+        height,
+        starts: rows.starts,
+        weights: rows.weights,
+        taps: count,
+        outHeight: region.height,
+        dst: between,
+      });
       const pad = count;
       from = arena.reserve(outWidth * region.height * 4);
-      run.resampleColumns(
-        between,
+      run.resampleColumns({
+        src: between,
         width,
-        region.height,
-        columns.starts,
-        columns.weights,
-        count,
+        height: region.height,
+        starts: columns.starts,
+        weights: columns.weights,
+        taps: count,
         outWidth,
         pad,
-        arena.reserve((width + 2 * pad) * 4),
-        from,
-      );
+        line: arena.reserve((width + 2 * pad) * 4),
+        dst: from,
+      });
       stride = outWidth;
     }
     const gain = noiseGain(taps) * 256;

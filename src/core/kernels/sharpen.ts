@@ -38,8 +38,28 @@ export function undoBlur(plane: Plane, sigma: number, rounds: number, slack: num
     const pad = count + 64,
       line = arena.reserve((width + 2 * pad) * 4);
     for (let n = 0; n < rounds; n++) {
-      run.resampleRows(guess, width, height, rows.starts, rows.weights, count, height, between);
-      run.resampleColumns(between, width, height, columns.starts, columns.weights, count, width, pad, line, soft);
+      run.resampleRows({
+        src: guess,
+        width,
+        height,
+        starts: rows.starts,
+        weights: rows.weights,
+        taps: count,
+        outHeight: height,
+        dst: between,
+      });
+      run.resampleColumns({
+        src: between,
+        width,
+        height,
+        starts: columns.starts,
+        weights: columns.weights,
+        taps: count,
+        outWidth: width,
+        pad,
+        line,
+        dst: soft,
+      });
       run.subtract(source, soft, samples, soft);
       run.addScaled(guess, soft, 1, samples);
     }

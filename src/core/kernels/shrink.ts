@@ -60,31 +60,31 @@ export function shrinkGrain(
     const grid = neighbours[0]?.motion ?? { columns: Math.ceil(width / block.blockWidth), rows: Math.ceil(height / block.blockHeight) };
     const out = arena.reserve(width * height * 2);
     const sumStride = (width + 19) & ~3;
-    run.shrinkPlane(
-      list(padded),
-      list(fields.length ? fields : [0]),
-      neighbours.length,
+    run.shrinkPlane({
+      planes: list(padded),
+      vectors: list(fields.length ? fields : [0]),
+      others: neighbours.length,
       width,
       height,
-      SHRINK_MARGIN,
-      options.step,
-      grid.columns,
-      grid.rows,
-      block.blockWidth,
-      block.blockHeight,
-      options.sigma * SIGMA_UNIT,
-      options.levels ? arena.putFloats(options.levels) : 0,
-      arena.putFloats(scaled(options.spectrum)),
-      options.trust,
-      options.threshold,
-      options.keep,
-      arena.put16((options.original ?? plane).data),
-      arena.putFloats(windowBell()),
-      arena.reserve(sumStride * (height + 16) * 8),
-      arena.reserve(sumStride * 17 * 4),
-      arena.reserve(64 + (padded.length + 1) * 256),
+      margin: SHRINK_MARGIN,
+      step: options.step,
+      columns: grid.columns,
+      rows: grid.rows,
+      blockWidth: block.blockWidth,
+      blockHeight: block.blockHeight,
+      sigma: options.sigma * SIGMA_UNIT,
+      levels: options.levels ? arena.putFloats(options.levels) : 0,
+      spectrum: arena.putFloats(scaled(options.spectrum)),
+      trust: options.trust,
+      threshold: options.threshold,
+      keep: options.keep,
+      original: arena.put16((options.original ?? plane).data),
+      bell: arena.putFloats(windowBell()),
+      sums: arena.reserve(sumStride * (height + 16) * 8),
+      strips: arena.reserve(sumStride * 17 * 4),
+      scratch: arena.reserve(64 + (padded.length + 1) * 256),
       out,
-    );
+    });
     const result = newPlane(width, height);
     result.data.set(arena.view16(out, width * height));
     return result;

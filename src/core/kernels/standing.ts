@@ -29,7 +29,7 @@ const UNIT = 64;
 export function withBlocks<T>(planes: Plane[], { blockWidth, blockHeight, columns, rows }: BlockGrid, work: (blocks: BlockWork) => T): T {
   const { run, arena } = kernels();
   const { width, height } = planes[0];
-  const shape = [width, height, blockWidth, blockHeight, columns, rows] as const;
+  const shape = { width, height, blockWidth, blockHeight, columns, rows };
   const count = columns * rows;
   const words = (values: Uint32Array): number => arena.put16(new Uint16Array(values.buffer, values.byteOffset, 2 * values.length));
   return arena.scope(() => {
@@ -38,12 +38,12 @@ export function withBlocks<T>(planes: Plane[], { blockWidth, blockHeight, column
     const differences = (a: number, b: number): Float32Array =>
       arena.scope(() => {
         const out = arena.reserve(4 * count);
-        run.blockDifferences(a, b, ...shape, out);
+        run.blockDifferences({ ...shape, a, b, out });
         return arena.viewFloats(out, count).map((v) => v / UNIT);
       });
     const averageAt = (mask: Uint32Array): number => {
       const out = arena.reserve(2 * width * height + 16);
-      run.averageBlocks(list, planes.length, words(mask), ...shape, out);
+      run.averageBlocks({ ...shape, planes: list, count: planes.length, masks: words(mask), out });
       return out;
     };
     return work({

@@ -1,14 +1,15 @@
 import { readFileSync } from 'node:fs';
 import path from 'node:path';
 import { Arena } from './arena';
-import type { KernelExports } from './bindings';
+import { bindKernels, type Kernels } from './bindings';
 
-export interface Kernels {
-  run: KernelExports;
+/** The kernels and the memory they work in. */
+export interface KernelThread {
+  run: Kernels;
   arena: Arena;
 }
 
-let loaded: Kernels | undefined;
+let loaded: KernelThread | undefined;
 
 /** Where the application's own files lie: the checkout. */
 export function applicationRoot(): string {
@@ -19,7 +20,7 @@ export function applicationRoot(): string {
  * The kernels of this thread, instantiated once.
  * @throws when `dist/kernels.wasm` has not been built.
  */
-export function kernels(): Kernels {
+export function kernels(): KernelThread {
   if (loaded) return loaded;
   const file = path.join(/* turbopackIgnore: true */ applicationRoot(), 'dist', 'kernels.wasm');
   let bytes: Buffer;
@@ -37,6 +38,6 @@ export function kernels(): Kernels {
       },
     },
   });
-  loaded = { run: instance.exports as unknown as KernelExports, arena: new Arena(memory) };
+  loaded = { run: bindKernels(instance.exports), arena: new Arena(memory) };
   return loaded;
 }

@@ -19,7 +19,7 @@ interface Size {
 }
 
 /** Samples of a plane from `region` of a frame on. */
-interface Part {
+export interface FramePart {
   plane: Plane;
   region: Region;
   frame: Size;
@@ -36,26 +36,23 @@ const SECOND: EnlargeSteering = { grain: 0, step: 0, blur: 0.25 };
 /**
  * Luma at twice or four times its size: the Keys cubic (1981) and the network's correction to it, once or twice over.
  *
- * @param source the plane's samples from `region` on, which cover `cover` and a border round it.
- * @param cover whole cells of the frame; `frame` its size.
+ * @param part covers `cover` and a border round it.
+ * @param cover whole cells of the frame.
  * @returns codes 0 to 1, cover.width * factor by cover.height * factor.
  * @throws NetworkError when the network cannot be used.
  */
 export async function enlargeLuma(
-  source: Plane,
-  region: Region,
+  part: FramePart,
   cover: Region,
-  frame: Size,
   factor: 2 | 4,
   content: Content,
   steering: EnlargeSteering,
 ): Promise<Float32Array> {
   const net = await network(`enlarge-${content}`);
   const out = new Float32Array(cover.width * cover.height * factor ** 2);
-  for (const cell of cellsOf(cover, frame)) {
-    const part: Part = { plane: source, region, frame };
+  for (const cell of cellsOf(cover, part.frame)) {
     const made =
-      factor === 2 ? await doubled(net, part, cell, cellInput(cell, frame), steering) : await doubledTwice(net, part, cell, steering);
+      factor === 2 ? await doubled(net, part, cell, cellInput(cell, part.frame), steering) : await doubledTwice(net, part, cell, steering);
     const width = cell.width * factor,
       at = (cell.y - cover.y) * factor * cover.width * factor + (cell.x - cover.x) * factor;
     for (let y = 0; y < cell.height * factor; y++) out.set(made.subarray(y * width, (y + 1) * width), at + y * cover.width * factor);
@@ -66,7 +63,7 @@ export async function enlargeLuma(
 /** Part `wanted` of a frame doubled, codes 0 to 1; the network reads the part `read`, as `cellInput` gives it. */
 async function doubled(
   net: Network,
-  { plane, region, frame }: Part,
+  { plane, region, frame }: FramePart,
   wanted: Region,
   read: Region,
   steering: EnlargeSteering,
@@ -83,17 +80,18 @@ async function doubled(
   const axis = (length: number): Axis => ({ from: length, to: 2 * length, siting: 0.5 });
   const out = enlargedCubic(plane, region, twice(wanted), { x: axis(frame.width), y: axis(frame.height) });
   const first = { x: 2 * (wanted.x - read.x), y: 2 * (wanted.y - read.y) };
-  addUnfolded(corrections, FOLDS, { width: w, height: h }, first, CODE, out, 2 * wanted.width, { ...twice(wanted), x: 0, y: 0 });
+  const part = { ...twice(wanted), x: 0, y: 0 };
+  addUnfolded({ planes: corrections, folds: FOLDS, size: { width: w, height: h } }, first, CODE, { data: out, stride: part.width, part });
   return out;
 }
 
 /** The cell and its border doubled, and of that the cell. */
-async function doubledTwice(net: Network, part: Part, cell: Region, steering: EnlargeSteering): Promise<Float32Array> {
+async function doubledTwice(net: Network, part: FramePart, cell: Region, steering: EnlargeSteering): Promise<Float32Array> {
   const read = cellInput(cell, part.frame),
     { x, y } = read;
   const seen: Region = { x, y, width: Math.min(read.width, part.frame.width - x), height: Math.min(read.height, part.frame.height - y) };
   const once = await doubled(net, part, seen, read, steering);
-  const finer: Part = {
+  const finer: FramePart = {
     plane: codesOf(once, 2 * seen.width, 2 * seen.height),
     region: twice(seen),
     frame: { width: 2 * part.frame.width, height: 2 * part.frame.height },

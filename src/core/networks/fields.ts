@@ -26,20 +26,30 @@ export async function fillBest(
   const net = await network('fields');
   const own = second === topFirst ? 1 : 0;
   const result = copyPlane(fast, cover.x, cover.y, cover.width, cover.height);
-  for (const cell of cellsOf(cover, fast)) await betterCell(net, frames, fast, second, own, cell, cover, result);
+  const job: FieldJob = { frames, fast, second, own };
+  for (const cell of cellsOf(cover, fast)) await betterCell(net, job, cell, result, cover);
   return result;
 }
 
+/** A field that is filled up, and what it is filled from. */
+interface FieldJob {
+  frames: [Plane, Plane, Plane];
+  fast: Plane;
+  /** Whether it is the later field of its frame. */
+  second: boolean;
+  /** Parity of the lines it has. */
+  own: 0 | 1;
+}
+
+/** Betters one cell; `result` holds the frame from `origin` on. */
 async function betterCell(
   net: Network,
-  [before, now, after]: [Plane, Plane, Plane],
-  fast: Plane,
-  second: boolean,
-  own: 0 | 1,
+  { frames, fast, second, own }: FieldJob,
   cell: Region,
-  cover: Region,
   result: Plane,
+  origin: Region,
 ): Promise<void> {
+  const [before, now, after] = frames;
   const part = cellInput(cell, fast);
   const lines = part.height / 2,
     w = part.width / 2,
@@ -57,5 +67,5 @@ async function betterCell(
   ];
   for (const [n, [plane, parity]] of from.entries()) foldLines(plane, parity, part, own === 1, input, 2 * n * size);
   const corrections = await net.run(input, 2 * PLANES, lines, w);
-  addLines(corrections, missing, { part, cell, into: result, origin: cover }, own === 1);
+  addLines(corrections, missing, { part, cell, into: result, origin }, own === 1);
 }

@@ -112,7 +112,7 @@ describe('the enlarging network', () => {
   it.each(enlarged)('for %s gives a picture of the right size and level at %i x', async (content, factor) => {
     const plane = texturedPlane(96, 64);
     const frame = wholeRegion(plane);
-    const out = await enlargeLuma(plane, frame, frame, plane, factor, content, NO_DAMAGE);
+    const out = await enlargeLuma({ plane, region: frame, frame: plane }, frame, factor, content, NO_DAMAGE);
     expect(out.length).toBe(96 * 64 * factor ** 2);
     const mean = (list: ArrayLike<number>): number => Array.from(list).reduce((a, b) => a + b, 0) / list.length;
     expect(Math.abs(mean(out) * 65535 - mean(plane.data)) / 256).toBeLessThan(1.5);
@@ -120,18 +120,11 @@ describe('the enlarging network', () => {
 
   it('gives every cell as it is in the whole, at the second pass too, on uneven sizes', async () => {
     const plane = texturedPlane(450, 271);
-    const whole = await enlargeLuma(plane, wholeRegion(plane), wholeRegion(plane), plane, 4, 'live', NO_DAMAGE);
+    const whole = await enlargeLuma({ plane, region: wholeRegion(plane), frame: plane }, wholeRegion(plane), 4, 'live', NO_DAMAGE);
     const cover = cellsCover({ x: 400, y: 260, width: 5, height: 5 }, plane);
     const region = { x: cover.x - BORDER, y: cover.y - BORDER, width: 450 - cover.x + BORDER, height: 271 - cover.y + BORDER };
-    const part = await enlargeLuma(
-      copyPlane(plane, region.x, region.y, region.width, region.height),
-      region,
-      cover,
-      plane,
-      4,
-      'live',
-      NO_DAMAGE,
-    );
+    const seen = { plane: copyPlane(plane, region.x, region.y, region.width, region.height), region, frame: plane };
+    const part = await enlargeLuma(seen, cover, 4, 'live', NO_DAMAGE);
     const width = cover.width * 4;
     const off = part.findIndex((v, i) => v !== whole[(cover.y * 4 + Math.floor(i / width)) * 1800 + cover.x * 4 + (i % width)]);
     expect(off).toBe(-1);

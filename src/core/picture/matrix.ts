@@ -67,8 +67,19 @@ export function changeMatrix(picture: Picture, matrix: Matrix): Picture {
   return arena.scope(() => {
     const at = [y, cb, cr].map((plane) => arena.put16(plane.data));
     const gain = luma / chroma;
-    run.mixLuma(at[0], y.width, y.height, at[1], at[2], cb.width, info.chromaShiftX, info.chromaShiftY, m[0][1] * gain, m[0][2] * gain);
-    run.mixChroma(at[1], at[2], cb.data.length, m[1][1], m[1][2], m[2][1], m[2][2]);
+    run.mixLuma({
+      luma: at[0],
+      width: y.width,
+      height: y.height,
+      cb: at[1],
+      cr: at[2],
+      chromaWidth: cb.width,
+      shiftX: info.chromaShiftX,
+      shiftY: info.chromaShiftY,
+      fromCb: m[0][1] * gain,
+      fromCr: m[0][2] * gain,
+    });
+    run.mixChroma({ cb: at[1], cr: at[2], count: cb.data.length, bb: m[1][1], br: m[1][2], rb: m[2][1], rr: m[2][2] });
     const planes = [y, cb, cr].map((plane, i) => ({ ...plane, data: arena.take16(at[i], plane.data.length) }));
     return { info: output, region: picture.region, planes };
   });

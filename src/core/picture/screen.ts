@@ -14,25 +14,25 @@ export function toScreen(picture: Picture): Uint8Array {
     const at = picture.planes.map((plane) => arena.put16(plane.data));
     const lines = arena.reserve((y.width + 8) * 8),
       out = arena.reserve(y.data.length * 4);
-    run.toScreen(
-      at[0],
-      y.width,
-      y.height,
-      at[1] ?? 0,
-      at[2] ?? 0,
-      cb?.width ?? 0,
-      cr?.height ?? 0,
-      info.chromaShiftX,
-      info.chromaShiftY,
+    run.toScreen({
+      luma: at[0],
+      width: y.width,
+      height: y.height,
+      cb: at[1] ?? 0,
+      cr: at[2] ?? 0,
+      chromaWidth: cb?.width ?? 0,
+      chromaHeight: cr?.height ?? 0,
+      shiftX: info.chromaShiftX,
+      shiftY: info.chromaShiftY,
       black,
-      255 / luma,
-      m[0][2] * colour,
-      m[1][1] * colour,
-      m[1][2] * colour,
-      m[2][1] * colour,
+      gain: 255 / luma,
+      rr: m[0][2] * colour,
+      gb: m[1][1] * colour,
+      gr: m[1][2] * colour,
+      bb: m[2][1] * colour,
       lines,
       out,
-    );
+    });
     return new Uint8Array(arena.memory.buffer, out, y.data.length * 4).slice();
   });
 }

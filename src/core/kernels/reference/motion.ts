@@ -1,3 +1,4 @@
+import type { Region } from '../../picture/picture';
 /**
  * Hierarchical block matching on 8-bit planes, plain TypeScript: the reference the SIMD kernel is tested against.
  *
@@ -98,7 +99,7 @@ export function referenceMotion(current: BytePlane, before: BytePlane, after: By
             starts.push([2 * parents[at], 2 * parents[at + 1]]);
           }
         }
-        const [x, y] = searchBlock(c, b, a, bx * bw, by * bh, bw, bh, starts, level === 0, o);
+        const [x, y] = searchBlock([c, b, a], { x: bx * bw, y: by * bh, width: bw, height: bh }, starts, level === 0, o);
         next[(by * own.columns + bx) * 2] = x;
         next[(by * own.columns + bx) * 2 + 1] = y;
       }
@@ -122,23 +123,19 @@ const BESIDE = [
 ];
 const AROUND = [...BESIDE, [-1, -1], [1, -1], [-1, 1], [1, 1]];
 
+/** Motion of one block of plane `c` through the planes before and after it. */
 function searchBlock(
-  c: BytePlane,
-  b: BytePlane,
-  a: BytePlane | undefined,
-  x0: number,
-  y0: number,
-  bw: number,
-  bh: number,
+  [c, b, a]: [BytePlane, BytePlane, BytePlane | undefined],
+  block: Region,
   starts: [number, number][],
   fine: boolean,
   o: MotionOptions,
 ): [number, number] {
   // The window is centred on the block and may hang over the plane's edge into the margin.
-  const ww = Math.max(WINDOW, bw),
-    wh = Math.max(WINDOW, bh);
-  const wx = x0 + ((bw - ww) >> 1),
-    wy = y0 + ((bh - wh) >> 1);
+  const ww = Math.max(WINDOW, block.width),
+    wh = Math.max(WINDOW, block.height);
+  const wx = block.x + ((block.width - ww) >> 1),
+    wy = block.y + ((block.height - wh) >> 1);
   // Of a wide window every other row is enough.
   const skipped = ww === 16;
   let best = Infinity,

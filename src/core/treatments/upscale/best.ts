@@ -33,7 +33,8 @@ export async function fineStart(
   { content, grain, coding, blur }: BestOptions,
   input: StreamInfo,
 ): Promise<{ fine: FineStart; cleaned: Picture }> {
-  const data = await enlargeLuma(source.planes[0], source.region, cover, input, factor, content, { grain, step: coding, blur });
+  const part = { plane: source.planes[0], region: source.region, frame: input };
+  const data = await enlargeLuma(part, cover, factor, content, { grain, step: coding, blur });
   const damaged = grain > 0 || coding > 0 || blur > 0;
   const cleaned = damaged
     ? await clean(source, cover, { grainLuma: grain, grainChroma: grain, step: coding, blur, grainSize: 0 }, { luma: 1, chroma: 1 })

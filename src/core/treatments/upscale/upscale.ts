@@ -170,15 +170,12 @@ export function resizePicture(source: Picture, { region, input, output }: ApplyC
     const from = planeRegion(input, index, source.region),
       to = planeRegion(output, index, region);
     return index === 0
-      ? resizePlane(
-          plane,
-          from,
-          to,
-          map,
-          lightTables(input.colour.range, input.colour.transfer),
-          { edges, slack: 0.1, consistency: 1 },
+      ? resizePlane(plane, from, to, map, lightTables(input.colour.range, input.colour.transfer), {
+          edges,
+          slack: 0.1,
+          consistency: 1,
           fine,
-        )
+        })
       : resizePlane(plane, from, to, map, plainTables(), PLAIN);
   });
   const resized: Picture = { info: { ...output, colour: input.colour }, region, planes };
