@@ -18,9 +18,29 @@ const outside = (name, allowed) => ({
   to: { path: '^(src|demo|bench|tests)/', pathNot: `^src/(${[name, ...allowed].join('|')})/` },
 });
 
+/** Rooms whose index says what others may use of them; all of `shared` is for all. */
+const withIndex = ['core', 'media', 'archive', 'render'];
+
+/** Tests may look at parts by themselves, and benches measure them. */
+const throughIndex = (name) => ({
+  name: `${name}-index`,
+  comment: `other rooms use what src/${name}/index.ts exports`,
+  severity: 'error',
+  from: { path: '^(src|demo)/', pathNot: `^src/${name}/|\\.test\\.ts$|/testing` },
+  to: { path: `^src/${name}/`, pathNot: `^src/${name}/index\\.ts$` },
+});
+
 module.exports = {
   forbidden: [
     ...Object.entries(rooms).map(([name, allowed]) => outside(name, allowed)),
+    ...withIndex.map(throughIndex),
+    {
+      name: 'ui-places',
+      comment: 'pages show whole places: the file of a folder that bears its name',
+      severity: 'error',
+      from: { path: '^src/app/' },
+      to: { path: '^src/ui/', pathNot: '^src/ui/(\\w+)/(\\1|\\1Place|providers|shell)\\.tsx$' },
+    },
     {
       name: 'ui-imports',
       comment: 'src/ui may import types of the rooms below, and code of the shared room alone',

@@ -1,8 +1,8 @@
 import path from 'node:path';
 import { describe, expect, it } from 'vitest';
-import { examine } from '../src/core/condition/examine';
+import { examine } from '../src/core';
 import type { FindingId } from '../src/core/condition/report';
-import { openSource } from '../src/media/openSource';
+import { openSource } from '../src/media';
 import { probe } from '../src/media/probe';
 
 /** What was done to an item and the report can measure, as the report should word it; and what its file's facts should say. */

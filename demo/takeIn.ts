@@ -1,8 +1,6 @@
 /** Makes the demo archive: a collection with the demo's media, taken in as any files are. */
 import path from 'node:path';
-import { createCollection } from '../src/archive/collections';
-import { archive } from '../src/archive/database';
-import { filesOfFolder, takeIn } from '../src/archive/intake';
+import { archive, createCollection, filesOfFolder, takeIn } from '../src/archive';
 
 const a = await archive();
 const collection = await createCollection(a, {

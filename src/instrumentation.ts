@@ -1,6 +1,6 @@
 /** Runs once when the server starts. */
 export async function register(): Promise<void> {
   if (process.env.NEXT_RUNTIME !== 'nodejs') return;
-  const { startArchive } = await import('./render/start');
+  const { startArchive } = await import('./render');
   await startArchive();
 }

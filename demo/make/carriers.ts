@@ -1,6 +1,6 @@
 /** Damage that prints, slides and clippings have, on pictures of 0 to 255. Each function changes the picture it is given. */
 import sharp from 'sharp';
-import { normalStream, randomStream } from '../../src/core/picture/random';
+import { normalStream, randomStream } from '../../src/core';
 import { luma } from './faults';
 import { blank, bytesOf, type Raster } from './raster';
 

@@ -1,4 +1,4 @@
-import { normalStream, randomStream } from '../../src/core/picture/random';
+import { normalStream, randomStream } from '../../src/core';
 import type { Raster } from './raster';
 
 /** Film or sensor grain: luma noise with a little colour noise, softened to about `size` pixels. */

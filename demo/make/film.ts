@@ -1,5 +1,5 @@
 import path from 'node:path';
-import { randomStream } from '../../src/core/picture/random';
+import { randomStream } from '../../src/core';
 import { addGrain, filmFaults, luma } from './faults';
 import { encodeFrames } from './encode';
 import { loadPlate, look, place, type Raster } from './raster';

@@ -1,5 +1,5 @@
 import path from 'node:path';
-import { randomStream } from '../../src/core/picture/random';
+import { randomStream } from '../../src/core';
 import { dust, fadedDyes } from './carriers';
 import { encodeFrames, interlacedMpeg2 } from './encode';
 import { addGrain } from './faults';

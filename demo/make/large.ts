@@ -1,6 +1,6 @@
 import path from 'node:path';
 import sharp from 'sharp';
-import { normalStream } from '../../src/core/picture/random';
+import { normalStream } from '../../src/core';
 
 /** 62 megapixels: a large print at 1200 pixels an inch. */
 const WIDTH = 9900,

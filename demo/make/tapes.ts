@@ -1,6 +1,6 @@
 /** Two more tapes: a camcorder's in a dim room, and an earlier one whose recorder sharpened its edges. */
 import path from 'node:path';
-import { randomStream } from '../../src/core/picture/random';
+import { randomStream } from '../../src/core';
 import { each } from './carriers';
 import { encodeFrames, interlacedMpeg2 } from './encode';
 import { addGrain, tapeFaults } from './faults';

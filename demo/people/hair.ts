@@ -1,4 +1,4 @@
-import { randomStream } from '../../src/core/picture/random';
+import { randomStream } from '../../src/core';
 import { skull, worn, type Vector } from './head';
 import type { HairStyle, Identity, Look } from './person';
 

@@ -1,4 +1,4 @@
-import { randomStream } from '../../src/core/picture/random';
+import { randomStream } from '../../src/core';
 
 export type HairStyle = 'short' | 'bob' | 'long' | 'bun' | 'fringe' | 'bald';
 

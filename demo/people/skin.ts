@@ -1,5 +1,5 @@
 import sharp from 'sharp';
-import { randomStream } from '../../src/core/picture/random';
+import { randomStream } from '../../src/core';
 import { grown, lipLine, planOf, worn, type Plan } from './head';
 import type { Identity, Look } from './person';
 

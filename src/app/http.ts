@@ -1,8 +1,8 @@
 import 'reflect-metadata';
 import { plainToInstance } from 'class-transformer';
 import { validate } from 'class-validator';
-import { withoutFolders } from '../archive/paths';
-import { codeOf, isSaid } from '../core/errors';
+import { withoutFolders } from '../archive';
+import { codeOf, isUserError } from '../core';
 import { LARGEST_BODY } from '../server/door';
 
 /** An answer that ends a request early, with a status. */
@@ -24,7 +24,7 @@ export function handler<C>(work: (request: Request, context: C) => Promise<Respo
     } catch (error) {
       const known = error as Error;
       if (known instanceof HttpError) return Response.json({ error: known.message }, { status: known.status });
-      if (isSaid(known)) return Response.json({ error: known.message }, { status: 422 });
+      if (isUserError(known)) return Response.json({ error: known.message }, { status: 422 });
       if (codeOf(known) === 'cancelled') return Response.json({ error: 'a newer request came' }, { status: 409 });
       console.error(known);
       return Response.json({ error: `Something failed on the server: ${withoutFolders(known.message)}` }, { status: 500 });

@@ -8,10 +8,10 @@ import type { Plan } from '../shared/plan';
 import { createCollection, listCollections } from './collections';
 import { inTransaction, openArchive, type Archive } from './database';
 import { checkOriginal } from './fixity';
-import { filesOfFolder, takeIn, touchesArchive } from './intake';
+import { filesOfFolder, takeIn, overlapsArchive } from './intake';
 import { findItem, listItems } from './items';
 import * as third from './migrations/third';
-import { inside, safeName, withoutFolders } from './paths';
+import { pathInside, safeName, withoutFolders } from './paths';
 import { currentPlan, goToVersion, nameVersion, planHistory, savePlan } from './plans';
 import { TestArchive } from './testing';
 import type { Item } from './types';
@@ -86,11 +86,11 @@ describe('taking in', () => {
     execFileSync('mkfifo', [pipe]);
     expect(await takeIn(a, id, pipe, 'pipe', 'copy')).toMatchObject({ ok: false, message: expect.stringContaining('pipe') as string });
     rmSync(pipe);
-    expect(await touchesArchive(a, a.paths.sources)).toBe(true);
-    expect(await touchesArchive(a, root)).toBe(true);
+    expect(await overlapsArchive(a, a.paths.sources)).toBe(true);
+    expect(await overlapsArchive(a, root)).toBe(true);
     const elsewhere = path.join(root, 'elsewhere');
     mkdirSync(elsewhere);
-    expect(await touchesArchive(a, elsewhere)).toBe(false);
+    expect(await overlapsArchive(a, elsewhere)).toBe(false);
   });
 
   it('takes in uploads that were whole when the server was killed, and gives up those nobody goes on with', async () => {
@@ -139,7 +139,7 @@ describe('names and paths', () => {
         const name = safeName(text);
         expect(name.length).toBeGreaterThan(0);
         expect(name).not.toMatch(/[/\\\u0000-\u001f]|^\.|[. ]$/);
-        expect(path.dirname(inside('/srv/archive', name))).toBe('/srv/archive');
+        expect(path.dirname(pathInside('/srv/archive', name))).toBe('/srv/archive');
       }),
     );
     for (const long of ['x'.repeat(400), '写真'.repeat(200), '👩‍👩‍👧'.repeat(60)]) {
@@ -149,8 +149,8 @@ describe('names and paths', () => {
     expect(withoutFolders("ENOENT: no such file, open '/home/someone/data/sources/ab/scan.png'")).toBe(
       "ENOENT: no such file, open 'scan.png'",
     );
-    expect(() => inside('/srv/archive', '../etc/passwd')).toThrow('leads out');
-    expect(() => inside('/srv/archive', '/etc/passwd')).toThrow('leads out');
+    expect(() => pathInside('/srv/archive', '../etc/passwd')).toThrow('leads out');
+    expect(() => pathInside('/srv/archive', '/etc/passwd')).toThrow('leads out');
   });
 });
 

@@ -25,8 +25,8 @@ interface FileRow {
 }
 
 /** Raised when a job was cancelled, or taken over by another, before it was handed over. */
-export class NoLongerHeld extends Error {
-  override name = 'NoLongerHeld';
+export class LeaseLost extends Error {
+  override name = 'LeaseLost';
 }
 
 /**
@@ -35,7 +35,7 @@ export class NoLongerHeld extends Error {
  *
  * @param given.folders names for the folder, the best first; the first that no delivery has is taken.
  * @returns the folder's name.
- * @throws NoLongerHeld when the job is not this holder's any more.
+ * @throws LeaseLost when the job is not this holder's any more.
  */
 export async function recordDelivery(
   { db }: Archive,
@@ -46,7 +46,7 @@ export async function recordDelivery(
     const ended = await trx('jobs')
       .where({ id: given.jobId, state: 'running', finish_token: given.token })
       .update({ state: 'done', message: '', finished: now() });
-    if (ended === 0) throw new NoLongerHeld('the job was cancelled or is put together by another');
+    if (ended === 0) throw new LeaseLost('the job was cancelled or is put together by another');
     const taken = new Set((await trx('deliveries').pluck('folder')) as string[]);
     let folder = '';
     for (folder of given.folders) if (!taken.has(folder)) break;

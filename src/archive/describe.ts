@@ -1,17 +1,24 @@
 import type { Item } from './types';
 import { measuredStream } from './items';
-import { wholeRegion, type StreamInfo } from '../core/picture/picture';
-import { placeBetween } from '../core/graph/graph';
-import { layOut, type Layout } from '../core/graph/layout';
+import {
+  layOut,
+  type Layout,
+  networkCard,
+  type Pace,
+  placeBetween,
+  planWarnings,
+  predictedSeconds,
+  type SettingSpec,
+  settingSpecs,
+  type StreamInfo,
+  treatment,
+  TREATMENTS,
+  wholeRegion,
+} from '../core';
 import { SAME_PLACE, type Place, type Projective } from '../shared/maps/place';
 import { sameTime, type TimeMap } from '../shared/maps/time';
 import type { Mask, ShapeKind } from '../shared/masks/mask';
-import { networkCard } from '../core/networks/model';
-import { predictedSeconds, type Pace } from '../core/plan/pace';
 import { emptyPlan, isFork, type Branch, type Fork, type Plan, type PlanEntry, type PlanStep, type Span } from '../shared/plan';
-import { planWarnings } from '../core/plan/warnings';
-import { TREATMENTS, treatment } from '../core/treatments/register';
-import { settingSpecs, type SettingSpec } from '../core/treatments/setting';
 
 /** A treatment as the interface needs it. */
 export interface TreatmentInfo {

@@ -1,10 +1,10 @@
 import { readdir } from 'node:fs/promises';
 import path from 'node:path';
 import type { Knex } from 'knex';
-import { sha256File } from '../media/checksum';
+import { sha256File } from '../media';
 import { now, type Archive } from './database';
 import { listDeliveries } from './deliveries';
-import { inside } from './paths';
+import { pathInside } from './paths';
 import type { Source } from './types';
 
 /** Something that is kept, held against the checksum it had. */
@@ -32,7 +32,7 @@ export async function noteFixity({ db }: Archive, sourceId: string, problem: str
 
 /** Holds an original against its checksum, and keeps what was found. */
 export async function checkOriginal(a: Archive, { id, path: place, fileName, sha256 }: Source): Promise<FixityResult> {
-  const problem = await problemOf(inside(a.paths.sources, place), sha256);
+  const problem = await problemOf(pathInside(a.paths.sources, place), sha256);
   await noteFixity(a, id, problem);
   return { id, name: fileName, problem };
 }
@@ -41,7 +41,7 @@ export async function checkOriginal(a: Archive, { id, path: place, fileName, sha
 export async function checkDelivery(a: Archive, id: string): Promise<FixityResult | undefined> {
   const [delivery] = await listDeliveries(a, { id });
   if (!delivery) return undefined;
-  const folder = inside(a.paths.deliveries, delivery.folder);
+  const folder = pathInside(a.paths.deliveries, delivery.folder);
   const problems: string[] = [];
   for (const file of delivery.files) problems.push(await problemOf(path.join(folder, file.fileName), file.sha256));
   const there = await readdir(folder).catch(() => []);

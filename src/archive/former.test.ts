@@ -2,7 +2,7 @@ import { copyFileSync, mkdirSync, mkdtempSync, rmSync } from 'node:fs';
 import os from 'node:os';
 import path from 'node:path';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
-import { outputStream } from '../core/graph/layout';
+import { outputStream } from '../core';
 import { allSteps } from '../shared/plan';
 import { openArchive, type Archive } from './database';
 import { checkAll } from './fixity';

@@ -4,7 +4,7 @@ import path from 'node:path';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { createCollection, listCollections } from './collections';
 import { openArchive, type Archive } from './database';
-import { claimArchive, openSound, takeSnapshot } from './guard';
+import { claimArchive, openVerified, takeSnapshot } from './guard';
 import { archivePaths } from './paths';
 
 let root = '';
@@ -53,7 +53,7 @@ describe('the database', () => {
     for (const day of ['2026-11-01', '2026-11-02', '2026-11-02', '2026-11-03', '2026-11-04']) await takeSnapshot(a, day);
     const folder = path.join(a.paths.root, 'snapshots');
     expect(readdirSync(folder).sort()).toEqual(['archive-2026-11-02.sqlite', 'archive-2026-11-03.sqlite', 'archive-2026-11-04.sqlite']);
-    const copy = await openSound(() => openArchive({ ...a.paths, database: path.join(folder, 'archive-2026-11-04.sqlite') }));
+    const copy = await openVerified(() => openArchive({ ...a.paths, database: path.join(folder, 'archive-2026-11-04.sqlite') }));
     expect((await listCollections(copy)).map((c) => c.name)).toEqual(['Kept']);
     await copy.db.destroy();
   });
@@ -67,6 +67,6 @@ describe('the database', () => {
     const file = openSync(paths.database, 'r+');
     for (let at = 8192; at < statSync(paths.database).size; at += 4096) writeSync(file, Buffer.alloc(600, 0xa5), 0, 600, at + 40);
     closeSync(file);
-    await expect(openSound(() => openArchive(paths))).rejects.toThrow('snapshots');
+    await expect(openVerified(() => openArchive(paths))).rejects.toThrow('snapshots');
   });
 });

@@ -93,7 +93,7 @@ export async function claimArchive(paths: ArchivePaths): Promise<() => void> {
  * Opens an archive whose database is sound.
  * @throws ArchiveError when it is damaged.
  */
-export async function openSound(open: () => Promise<Archive>): Promise<Archive> {
+export async function openVerified(open: () => Promise<Archive>): Promise<Archive> {
   try {
     const a = await open();
     await checkDatabase(a);

@@ -2,14 +2,11 @@ import { randomUUID } from 'node:crypto';
 import { chmod, copyFile, mkdir, readdir, realpath, rename, rm, stat, unlink } from 'node:fs/promises';
 import path from 'node:path';
 import type { Knex } from 'knex';
-import { sha256File } from '../media/checksum';
-import { partName } from '../media/part';
-import { probeParts } from '../media/probe';
-import { MediaError } from '../media/tools';
+import { MediaError, partName, probeParts, sha256File } from '../media';
 import { inTransaction, now, type Archive } from './database';
 import { findBySum, insertItem, itemOfSum, keepFrameTimes } from './items';
 import { noteFixity } from './fixity';
-import { inside, safeName, withoutFolders } from './paths';
+import { pathInside, safeName, withoutFolders } from './paths';
 import type { Item, Source } from './types';
 
 export type IntakeResult = { ok: true; items: Item[] } | { ok: false; fileName: string; message: string };
@@ -41,14 +38,14 @@ export async function takeIn(
       throw new MediaError('The file arrived damaged: its checksum is not the one announced. Send it again.');
     const twin = await findBySum(a, collectionId, sha256);
     if (twin) {
-      const healed = await putAway(inside(a.paths.sources, twin.source.path), from, how, sha256);
+      const healed = await putAway(pathInside(a.paths.sources, twin.source.path), from, how, sha256);
       if (healed) await noteFixity(a, twin.source.id, '');
       const also = healed ? ' What was kept of it had been damaged or lost; it is whole again.' : '';
       throw new MediaError(`The same file is in this collection already, as "${twin.name}".${also}`);
     }
     const probed = await probeParts(from);
     const source: Source = { id: randomUUID(), path: path.join(sha256.slice(0, 2), sha256, name), fileName: name, sha256, bytes: size };
-    const mended = await putAway(inside(a.paths.sources, source.path), from, how, sha256);
+    const mended = await putAway(pathInside(a.paths.sources, source.path), from, how, sha256);
     const title = name.replace(/\.[^.]+$/, '').trim() || name;
     const created = now();
     const items = probed.map(({ facts }): Item => {
@@ -151,7 +148,7 @@ export async function filesOfFolder(folder: string, limit = 10_000): Promise<Fol
 }
 
 /** Whether a file or folder lies in the archive's own folder, or holds it. */
-export async function touchesArchive(a: Archive, wanted: string): Promise<boolean> {
+export async function overlapsArchive(a: Archive, wanted: string): Promise<boolean> {
   const [own, other] = await Promise.all([realpath(a.paths.root), realpath(wanted)]);
   const within = (outer: string, inner: string): boolean => inner === outer || inner.startsWith(outer + path.sep);
   return within(own, other) || within(other, own);

@@ -1,20 +1,15 @@
 import path from 'node:path';
 import { LRUCache } from 'lru-cache';
 import type { Knex } from 'knex';
-import type { ConditionReport } from '../core/condition/report';
-import { layOut } from '../core/graph/layout';
-import type { StreamInfo } from '../core/picture/picture';
-import type { MediaFacts } from '../media/facts';
-import type { FrameIndex } from '../media/frameIndex';
-import type { Probed } from '../media/probe';
-import { partKey } from '../media/part';
+import { type ConditionReport, layOut, type StreamInfo } from '../core';
+import { type FrameIndex, type MediaFacts, partKey, type Probed } from '../media';
 import type { Archive } from './database';
 import type { Analysis } from './analyses/analysis';
 import { frameTimes, readFrameTimes } from './analyses/frameTimes';
 import { analysisFile, keepAnalysis, readAnalysis } from './analyses/kept';
 import { withMeasured } from './measured';
 import { emptyPlan } from '../shared/plan';
-import { inside } from './paths';
+import { pathInside } from './paths';
 import type { FoundItem, Item, ItemState } from './types';
 
 /** A row of items with its source's. */
@@ -110,7 +105,7 @@ export async function unexamined({ db }: Archive): Promise<string[]> {
   return (await db('items').where({ state: 'examining' }).orderBy('created').pluck('id')) as string[];
 }
 
-export const sourcePath = ({ paths }: Archive, item: Item): string => inside(paths.sources, item.source.path);
+export const sourcePath = ({ paths }: Archive, item: Item): string => pathInside(paths.sources, item.source.path);
 
 export const thumbnailPath = ({ paths }: Archive, item: Item): string => path.join(paths.derived, `${item.id}.jpg`);
 

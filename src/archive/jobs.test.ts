@@ -4,7 +4,7 @@ import { afterAll, beforeAll, beforeEach, describe, expect, it } from 'vitest';
 import type { Plan } from '../shared/plan';
 import { createCollection } from './collections';
 import type { Archive } from './database';
-import { listDeliveries, NoLongerHeld, recordDelivery } from './deliveries';
+import { listDeliveries, LeaseLost, recordDelivery } from './deliveries';
 import { checkAll, checkDelivery, checkNext, type FixityResult } from './fixity';
 import {
   cancelJob,
@@ -25,7 +25,7 @@ import {
   retrySegment,
   type FinishLease,
 } from './jobs';
-import { isOpen, moveJob, pauseJob, queueSettings, resumeJob, retryJob, setQueue } from './queue';
+import { isQueueOpen, moveJob, pauseJob, queueSettings, resumeJob, retryJob, setQueue } from './queue';
 import { TestArchive } from './testing';
 import { DEFAULT_JOB_OPTIONS } from '../shared/jobs';
 import type { Item } from './types';
@@ -149,9 +149,9 @@ describe('jobs', () => {
     const first = (await leaseFinish(a, time)) as FinishLease,
       second = (await leaseFinish(a, time + LEASE + 1)) as FinishLease;
     expect(await renewFinish(a, first)).toBe(false);
-    await expect(handOver(first)).rejects.toThrow(NoLongerHeld);
+    await expect(handOver(first)).rejects.toThrow(LeaseLost);
     const folder = await handOver(second);
-    await expect(handOver(second)).rejects.toThrow(NoLongerHeld);
+    await expect(handOver(second)).rejects.toThrow(LeaseLost);
     await rendered();
     expect(await handOver((await leaseFinish(a)) as FinishLease)).not.toBe(folder);
     expect((await listDeliveries(a, { jobId: second.job.id })).map((d) => d.folder)).toEqual([folder]);
@@ -162,7 +162,7 @@ describe('jobs', () => {
     const id = await rendered();
     const lease = (await leaseFinish(a)) as FinishLease;
     await cancelJob(a, id);
-    await expect(handOver(lease)).rejects.toThrow(NoLongerHeld);
+    await expect(handOver(lease)).rejects.toThrow(LeaseLost);
     expect(await listDeliveries(a, { jobId: id })).toEqual([]);
   });
 
@@ -273,7 +273,7 @@ describe('the queue', () => {
     [{ from: '22:00', to: '06:00' }, '12:00', false],
     [{ from: '22:00', to: null }, '12:00', true],
   ])('%j at %s is open: %s', (settings, time, open) => {
-    expect(isOpen({ paused: false, from: null, to: null, threads: null, memory: null, ...settings }, time)).toBe(open);
+    expect(isQueueOpen({ paused: false, from: null, to: null, threads: null, memory: null, ...settings }, time)).toBe(open);
   });
 });
 

@@ -3,7 +3,7 @@ import type { Knex } from 'knex';
 import type { Plan } from '../shared/plan';
 import { type Archive, inTransaction, now } from './database';
 import type { JobOptions } from '../shared/jobs';
-import { GOING, type Job, type JobProgress, type JobState, type Segment } from './types';
+import { UNFINISHED_STATES, type Job, type JobProgress, type JobState, type Segment } from './types';
 
 interface JobRow {
   id: string;
@@ -288,7 +288,7 @@ export async function cancelJob({ db }: Archive, id: string): Promise<boolean> {
   return (
     (await db('jobs')
       .where({ id })
-      .whereIn('state', GOING)
+      .whereIn('state', UNFINISHED_STATES)
       .update({ state: 'cancelled', message: 'cancelled by hand', finished: now() })) === 1
   );
 }
@@ -343,12 +343,12 @@ export async function listJobs({ db }: Archive, limit = 200): Promise<JobProgres
 }
 
 /** Says of a job that has not ended what it waits for; undefined when it does not. */
-export async function sayOfJob({ db }: Archive, id: string, message: string): Promise<void> {
+export async function noteOnJob({ db }: Archive, id: string, message: string): Promise<void> {
   await db('jobs').where({ id }).whereIn('state', ['queued', 'running']).whereNot({ message }).update({ message });
 }
 
 /** Jobs that could be worked on, in the order of the queue. */
-export async function goingJobs({ db }: Archive): Promise<Job[]> {
+export async function unfinishedJobs({ db }: Archive): Promise<Job[]> {
   const rows = (await db('jobs').whereIn('state', ['queued', 'running']).orderBy('position')) as JobRow[];
   return rows.map(fromRow);
 }

@@ -1,5 +1,4 @@
-import type { ScanReading } from '../core/condition/examine';
-import type { StreamInfo } from '../core/picture/picture';
+import type { ScanReading, StreamInfo } from '../core';
 
 /** The stream with the fields that were measured, where the measuring is sure enough. */
 export function withMeasured(stream: StreamInfo, m: ScanReading | undefined): StreamInfo {

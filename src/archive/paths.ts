@@ -1,6 +1,6 @@
 import { mkdirSync } from 'node:fs';
 import path from 'node:path';
-import { applicationRoot } from '../core/kernels/wasm';
+import { applicationRoot } from '../core';
 
 /** Where an archive keeps its things. Everything lies inside its root. */
 export interface ArchivePaths {
@@ -41,7 +41,7 @@ export function archivePaths(root = process.env.WAIRETIC_HOME ?? path.join(appli
 export const withoutFolders = (message: string): string => message.replace(/(?<![\w.])\/(?:[^\s'":/]+\/)+/g, '');
 
 /** A path inside `root`. @throws when it would lead out. */
-export function inside(root: string, relative: string): string {
+export function pathInside(root: string, relative: string): string {
   const full = path.resolve(/* turbopackIgnore: true */ root, relative);
   if (full !== root && !full.startsWith(root + path.sep)) throw new Error(`the path ${relative} leads out of its folder`);
   return full;

@@ -1,6 +1,6 @@
 import type { Knex } from 'knex';
 import type { Plan } from '../shared/plan';
-import { stamped } from '../core/plan/plan';
+import { stamped } from '../core';
 import { type Archive, inTransaction, now } from './database';
 import type { PlanHistory, PlanVersion } from './types';
 

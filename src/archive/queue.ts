@@ -1,6 +1,6 @@
 import type { Knex } from 'knex';
 import { type Archive, inTransaction } from './database';
-import { GOING, type QueueSettings } from './types';
+import { UNFINISHED_STATES, type QueueSettings } from './types';
 
 /** What a restorer does with the queue: stop and go on, another order, once more, and when and with how much it may work. */
 
@@ -26,7 +26,7 @@ export async function setQueue(a: Archive, change: Partial<QueueSettings>): Prom
 }
 
 /** Whether the queue works at a time of day, `HH:MM` as the machine's clock shows it; hours may go over midnight. */
-export function isOpen({ paused, from, to }: QueueSettings, time: string): boolean {
+export function isQueueOpen({ paused, from, to }: QueueSettings, time: string): boolean {
   if (paused) return false;
   if (!from || !to || from === to) return true;
   return from < to ? time >= from && time < to : time >= from || time < to;
@@ -91,7 +91,7 @@ export async function retryJob({ db }: Archive, id: string): Promise<boolean> {
 /** Moves a job among those that have not ended. @param to place from 0. @returns false when it has ended. */
 export async function moveJob({ db }: Archive, id: string, to: number): Promise<boolean> {
   return inTransaction(db, async (trx) => {
-    const rows = (await trx('jobs').whereIn('state', GOING).orderBy('position').select()) as {
+    const rows = (await trx('jobs').whereIn('state', UNFINISHED_STATES).orderBy('position').select()) as {
       id: string;
       position: number;
     }[];

@@ -1,12 +1,11 @@
 import { randomUUID } from 'node:crypto';
-import { PlanError } from '../core/treatments/treatment';
-import { framesOf, partName } from '../media/part';
-import type { Probed } from '../media/probe';
+import { PlanError } from '../core';
+import { framesOf, partName, type Probed } from '../media';
 import { allSteps, mapForks, mapSteps, type Plan, type Span } from '../shared/plan';
 import { inTransaction, now, type Archive } from './database';
 import { insertItem, keepFrameTimes, probedItem, updateItem } from './items';
 import { currentPlan, savePlanIn } from './plans';
-import { GOING, type Item } from './types';
+import { UNFINISHED_STATES, type Item } from './types';
 
 /**
  * Splits an item in two at a frame. The first half keeps the item's name, plans and deliveries, whose frames count from the same start; the
@@ -37,7 +36,7 @@ export async function splitItem(a: Archive, item: Item, frame: number): Promise<
   const present = await currentPlan(a, item.id);
   for (const [n, half] of [first, second].entries()) await keepFrameTimes(a, half, halves[n].index);
   await inTransaction(a.db, async (trx) => {
-    if (await trx('jobs').where({ item_id: item.id }).whereIn('state', GOING).first('id'))
+    if (await trx('jobs').where({ item_id: item.id }).whereIn('state', UNFINISHED_STATES).first('id'))
       throw new PlanError('A job of this item is in the queue: let it end, or cancel it, before the item is split.');
     await updateItem(trx, first);
     await insertItem(trx, second);

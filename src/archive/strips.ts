@@ -1,9 +1,7 @@
 import { randomUUID } from 'node:crypto';
-import type { StreamInfo } from '../core/picture/picture';
+import { PlanError, readPlan, type StreamInfo } from '../core';
 import { mapSteps, stepOf, type PlanStep } from '../shared/plan';
-import { readPlan } from '../core/plan/read';
 import { MAX_CANDIDATES, MIN_CANDIDATES } from '../shared/strips';
-import { PlanError } from '../core/treatments/treatment';
 import { type Archive, inTransaction, now } from './database';
 import type { Strip, StripContent, StripFigures } from './types';
 

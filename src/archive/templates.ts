@@ -1,7 +1,5 @@
 import { randomUUID } from 'node:crypto';
-import { planChanges } from '../core/plan/changes';
-import { planFromTemplate, readTemplate, type PlanTemplate } from '../core/plan/template';
-import { SHIPPED } from '../core/plan/templates';
+import { planChanges, planFromTemplate, type PlanTemplate, readTemplate, SHIPPED_TEMPLATES } from '../core';
 import { now, type Archive } from './database';
 import { measuredStream } from './items';
 import { currentPlan, savePlan } from './plans';
@@ -19,7 +17,7 @@ const fromRow = (row: TemplateRow): KeptTemplate => ({ id: row.id, own: true, te
 
 const slug = (name: string): string => name.toLowerCase().replace(/[^a-z0-9]+/g, '-');
 
-const shipped: KeptTemplate[] = SHIPPED.map((template) => ({ id: `with-${slug(template.name)}`, own: false, template }));
+const shipped: KeptTemplate[] = SHIPPED_TEMPLATES.map((template) => ({ id: `with-${slug(template.name)}`, own: false, template }));
 
 /** The archive's own, the newest first, then those that come with the program. */
 export async function listTemplates({ db }: Archive): Promise<KeptTemplate[]> {

@@ -1,10 +1,8 @@
 import type { JobOptions } from '../shared/jobs';
-import type { ConditionReport } from '../core/condition/report';
-import type { TraceId, TraceKind, Traces } from '../core/condition/traces';
+import type { ConditionReport, PlanTemplate, TraceId, TraceKind, Traces } from '../core';
 import type { Plan, PlanStep } from '../shared/plan';
-import type { PlanTemplate } from '../core/plan/template';
 import type { Place } from '../shared/maps/place';
-import type { MediaFacts } from '../media/facts';
+import type { MediaFacts } from '../media';
 
 export interface Collection {
   id: string;
@@ -145,7 +143,7 @@ export interface TracesAnswer extends Traces {
 export type JobState = 'queued' | 'running' | 'paused' | 'done' | 'failed' | 'cancelled';
 
 /** States of jobs that have not ended. */
-export const GOING: JobState[] = ['queued', 'running', 'paused'];
+export const UNFINISHED_STATES: JobState[] = ['queued', 'running', 'paused'];
 
 /** When and with how much the queue works. */
 export interface QueueSettings {

@@ -2,7 +2,7 @@ import { readdir, readFile, rm, stat } from 'node:fs/promises';
 import path from 'node:path';
 import type { Archive } from './database';
 import { PARTIAL, takeIn, type IntakeResult } from './intake';
-import { inside } from './paths';
+import { pathInside } from './paths';
 
 /** An upload as its store describes it, in a JSON file beside it. */
 export interface StoredUpload {
@@ -21,7 +21,7 @@ const STALE = 3_600_000;
 /** Takes a whole upload into the collection it names; what the store noted of it goes. */
 export async function receiveUpload(a: Archive, { id, metadata }: StoredUpload): Promise<IntakeResult> {
   const { collection, filename, sha256 } = metadata ?? {};
-  const file = inside(a.paths.uploads, id);
+  const file = pathInside(a.paths.uploads, id);
   const result = await takeIn(a, collection ?? '', file, filename ?? 'unnamed', 'move', sha256 ?? undefined);
   await rm(`${file}.json`, { force: true });
   return result;
@@ -37,13 +37,13 @@ export async function recoverUploads(a: Archive, time = Date.now()): Promise<Int
   const results: IntakeResult[] = [];
   const names = await readdir(a.paths.uploads);
   for (const name of names) {
-    const file = inside(a.paths.uploads, name);
+    const file = pathInside(a.paths.uploads, name);
     if (name.endsWith('.json')) {
       const upload = await readUpload(file);
-      const there = upload && (await stat(inside(a.paths.uploads, upload.id)).catch(() => undefined));
+      const there = upload && (await stat(pathInside(a.paths.uploads, upload.id)).catch(() => undefined));
       if (upload && there && there.size === upload.size) results.push(await receiveUpload(a, upload));
       else if (!there || older(there.mtimeMs, time)) {
-        if (upload) await rm(inside(a.paths.uploads, upload.id), { force: true });
+        if (upload) await rm(pathInside(a.paths.uploads, upload.id), { force: true });
         await rm(file, { force: true });
       }
     } else if (!names.includes(`${name}.json`) && older((await stat(file)).mtimeMs, time)) await rm(file, { force: true, recursive: true });

@@ -1,20 +1,22 @@
 import { readFile } from 'node:fs/promises';
 import { parseArgs } from 'node:util';
-import { withMeasured } from '../archive/measured';
-import { examine, examineFields } from '../core/condition/examine';
-import { applicationRoot } from '../core/kernels/wasm';
-import type { StreamInfo } from '../core/picture/picture';
-import { isSaid } from '../core/errors';
-import { layOut } from '../core/graph/layout';
+import { withMeasured } from '../archive';
+import {
+  applicationRoot,
+  examine,
+  examineFields,
+  isUserError,
+  layOut,
+  PlanError,
+  planWarnings,
+  proposePlan,
+  readPlan,
+  type StreamInfo,
+  withQuality,
+} from '../core';
 import type { Plan } from '../shared/plan';
-import { proposePlan, withQuality } from '../core/plan/plan';
-import { readPlan } from '../core/plan/read';
-import { planWarnings } from '../core/plan/warnings';
-import { PlanError } from '../core/treatments/treatment';
-import { sha256File } from '../media/checksum';
-import { openSource } from '../media/openSource';
-import { probePart, type Probed } from '../media/probe';
-import { treatFile } from '../render/treatFile';
+import { openSource, type Probed, probePart, sha256File } from '../media';
+import { treatFile } from '../render';
 import { queueCommand, verifyCommand } from './queue';
 import { conditionText, factsText, planText } from './text';
 
@@ -228,7 +230,7 @@ main().then(
     const message =
       error.code === 'ENOENT'
         ? `no such file: ${(error as NodeJS.ErrnoException).path}`
-        : isSaid(error) || use
+        : isUserError(error) || use
           ? error.message
           : process.env.WAIRETIC_DEBUG
             ? (error.stack ?? error.message)

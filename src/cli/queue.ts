@@ -1,9 +1,22 @@
-import { openArchive, type Archive } from '../archive/database';
-import { checkAll } from '../archive/fixity';
-import { cancelJob, findJob, listJobs } from '../archive/jobs';
-import { isOpen, moveJob, pauseJob, queueSettings, resumeJob, retryJob, setQueue, timeOfDay } from '../archive/queue';
-import type { JobProgress, QueueSettings } from '../archive/types';
-import { CodedError } from '../core/errors';
+import {
+  type Archive,
+  cancelJob,
+  checkAll,
+  findJob,
+  isQueueOpen,
+  type JobProgress,
+  listJobs,
+  moveJob,
+  openArchive,
+  pauseJob,
+  type QueueSettings,
+  queueSettings,
+  resumeJob,
+  retryJob,
+  setQueue,
+  timeOfDay,
+} from '../archive';
+import { CodedError } from '../core';
 
 /** What was asked of the queue makes no sense; said in words. */
 export class QueueError extends CodedError {
@@ -28,7 +41,7 @@ function settingsText(settings: QueueSettings): string {
   const { paused, from, to, threads, memory } = settings;
   const hours = from && to ? `works from ${from} to ${to}` : 'works at all hours';
   const most = `${threads ?? 'all'} threads, ${memory ? `at most ${memory} GiB` : 'any memory'}`;
-  return `queue: ${paused ? 'paused' : isOpen(settings, timeOfDay()) ? 'open' : 'closed now'}; ${hours}; ${most}`;
+  return `queue: ${paused ? 'paused' : isQueueOpen(settings, timeOfDay()) ? 'open' : 'closed now'}; ${hours}; ${most}`;
 }
 
 /** A job by the beginning of its name. @throws QueueError when none or several begin so. */

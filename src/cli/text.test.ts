@@ -1,5 +1,5 @@
 import { describe, expect, it } from 'vitest';
-import { readPlan } from '../core/plan/read';
+import { readPlan } from '../core';
 import { streamInfo } from '../core/testing/pictures';
 import { conditionText, factsText, planText } from './text';
 

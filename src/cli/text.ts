@@ -1,9 +1,8 @@
-import type { ConditionReport } from '../core/condition/report';
-import { displayWidth, ratio, reduceRational, type StreamInfo } from '../core/picture/picture';
-import { layOut, type LaidNode } from '../core/graph/layout';
+import { type ConditionReport, type LaidNode, layOut, type StreamInfo, treatment } from '../core';
+import { displayWidth } from '../shared/display';
+import { ratio, reduceRational } from '../shared/maps/rational';
 import { isFork, type Plan, type PlanEntry } from '../shared/plan';
-import { treatment } from '../core/treatments/register';
-import type { MediaFacts } from '../media/facts';
+import type { MediaFacts } from '../media';
 
 const row = (name: string, value: string): string => `${name.padEnd(16)}${value}`;
 

@@ -1,7 +1,7 @@
 import { MessageChannel } from 'node:worker_threads';
 import { once } from 'node:events';
 import { describe, expect, it } from 'vitest';
-import { CodedError, codeOf, errorOf, failureOf, isFailure, isSaid, type Failure } from './errors';
+import { CodedError, codeOf, errorOf, failureOf, isFailure, isUserError, type Failure } from './errors';
 
 class Torn extends CodedError {
   constructor(message: string, options?: ErrorOptions) {
@@ -27,14 +27,14 @@ describe('errors between threads', () => {
     expect(error.message).toBe('the decoder was killed');
     expect(codeOf(error)).toBe('interrupted');
     expect((error.cause as Error).message).toBe('SIGKILL');
-    expect(isSaid(error)).toBe(true);
+    expect(isUserError(error)).toBe(true);
   });
 
   it('keep codes of the system, and need none', async () => {
     const full = Object.assign(new Error('no space left on device'), { code: 'ENOSPC' });
     expect(codeOf(errorOf(await sent(failureOf(full))))).toBe('ENOSPC');
     const plain = errorOf(await sent<Failure>(failureOf(new Error('odd'))));
-    expect([codeOf(plain), plain.cause, isSaid(plain)]).toEqual([undefined, undefined, false]);
+    expect([codeOf(plain), plain.cause, isUserError(plain)]).toEqual([undefined, undefined, false]);
   });
 
   it('would lose it on their own', async () => {

@@ -20,10 +20,10 @@ export class CodedError extends Error {
 export const codeOf = (error: unknown): string | undefined => (error as { code?: string } | null | undefined)?.code;
 
 /** Codes of errors whose words are meant for the restorer as they are. */
-const SAID: ReadonlySet<string | undefined> = new Set<ErrorCode>(['plan', 'media', 'network', 'queue', 'mark', 'interrupted']);
+const USER_ERRORS: ReadonlySet<string | undefined> = new Set<ErrorCode>(['plan', 'media', 'network', 'queue', 'mark', 'interrupted']);
 
 /** Whether an error's words are meant for the restorer as they are. */
-export const isSaid = (error: unknown): boolean => SAID.has(codeOf(error));
+export const isUserError = (error: unknown): boolean => USER_ERRORS.has(codeOf(error));
 
 /** What went wrong in a thread, as it is sent to whoever asked. */
 export interface Failure {

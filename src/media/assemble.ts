@@ -1,7 +1,7 @@
 import { writeFile } from 'node:fs/promises';
-import type { StreamInfo } from '../core/picture/picture';
+import type { StreamInfo } from '../core';
 import type { MediaFacts, TrackFacts } from './facts';
-import { FOREIGN } from './inputs';
+import { UNTRUSTED_INPUT } from './inputs';
 import { sayRate } from './matroskaRate';
 import { BIT_EXACT, fileArgument, lastComplaint, MediaError, runTool, SAFE_PROTOCOLS } from './tools';
 
@@ -128,7 +128,7 @@ async function join(request: AssembleRequest, maps: string[], muxer: string[]): 
     '0',
     '-i',
     fileArgument(request.listFile),
-    ...(maps.length || request.facts.chapters ? [...FOREIGN, ...sourceInput(request)] : []),
+    ...(maps.length || request.facts.chapters ? [...UNTRUSTED_INPUT, ...sourceInput(request)] : []),
     '-map',
     '0:v:0',
     '-c:v',
@@ -170,7 +170,7 @@ async function extract(request: AssembleRequest, track: TrackFacts, path: string
     '-nostats',
     '-v',
     'error',
-    ...FOREIGN,
+    ...UNTRUSTED_INPUT,
     ...sourceInput(request),
     '-map',
     `0:${track.index}`,

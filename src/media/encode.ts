@@ -1,9 +1,6 @@
 import { once } from 'node:events';
 import type { Writable } from 'node:stream';
-import { narrow } from '../core/kernels/depth';
-import { withFinerChroma } from '../core/picture/chroma';
-import { toRgbPlanes } from '../core/picture/matrix';
-import type { ColourDescription, Picture, StreamInfo } from '../core/picture/picture';
+import { type ColourDescription, narrow, type Picture, type StreamInfo, toRgbPlanes, withFinerChroma } from '../core';
 import { writtenLayout, type PixelLayout } from './pixelFormats';
 import { BIT_EXACT, fileArgument, Interrupted, lastComplaint, MediaError, SAFE_PROTOCOLS, startTool } from './tools';
 

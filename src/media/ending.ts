@@ -1,4 +1,4 @@
-import { FOREIGN } from './inputs';
+import { UNTRUSTED_INPUT } from './inputs';
 import { fileArgument, runTool } from './tools';
 
 /** Seconds at the end that are decoded. */
@@ -8,7 +8,20 @@ const BROKEN = /damaged|truncated|invalid data|corrupt|incomplete|overread|parti
 
 /** Whether a video's last frames decode whole: where a copy was broken off, the last one does not. */
 export async function endsWhole(path: string, stream = 0): Promise<boolean> {
-  const tail = ['-v', 'error', ...FOREIGN, '-sseof', `-${LAST}`, '-i', fileArgument(path), '-map', `0:V:${stream}`, '-f', 'null', '-'];
+  const tail = [
+    '-v',
+    'error',
+    ...UNTRUSTED_INPUT,
+    '-sseof',
+    `-${LAST}`,
+    '-i',
+    fileArgument(path),
+    '-map',
+    `0:V:${stream}`,
+    '-f',
+    'null',
+    '-',
+  ];
   const { stderr } = await runTool('ffmpeg', tail, { limit: 60 });
   return !BROKEN.test(stderr);
 }

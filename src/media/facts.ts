@@ -1,4 +1,4 @@
-import type { StreamInfo } from '../core/picture/picture';
+import type { StreamInfo } from '../core';
 import type { Part } from './part';
 
 /** A sound or subtitle track as its container describes it. */

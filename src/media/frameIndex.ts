@@ -1,5 +1,5 @@
-import { reduceRational, type Rational } from '../core/picture/picture';
-import { FOREIGN } from './inputs';
+import { type Rational, reduceRational } from '../shared/maps/rational';
+import { UNTRUSTED_INPUT } from './inputs';
 import { fileArgument, lastComplaint, runTool } from './tools';
 
 /** When every frame of a video is shown, from its packets. */
@@ -56,7 +56,7 @@ export async function readFrameIndex(path: string, timeBase: string, rates: Rati
   const result = await runTool('ffprobe', [
     '-v',
     'error',
-    ...FOREIGN,
+    ...UNTRUSTED_INPUT,
     '-select_streams',
     `V:${stream}`,
     '-show_entries',

@@ -19,10 +19,10 @@ const CONTAINERS = [
 ].join(',');
 
 /** Arguments before a file that others made: local data only, and only containers that stand for themselves. */
-export const FOREIGN = [...SAFE_PROTOCOLS, '-format_whitelist', CONTAINERS];
+export const UNTRUSTED_INPUT = [...SAFE_PROTOCOLS, '-format_whitelist', CONTAINERS];
 
 /** Arguments before a Truevision picture that others made: it has no signature, so its reader is named. */
-export const FOREIGN_TARGA = [...SAFE_PROTOCOLS, '-format_whitelist', 'image2', '-f', 'image2', '-pattern_type', 'none', '-c:v', 'targa'];
+export const UNTRUSTED_TARGA = [...SAFE_PROTOCOLS, '-format_whitelist', 'image2', '-f', 'image2', '-pattern_type', 'none', '-c:v', 'targa'];
 
 /** Whether ffmpeg's container is one of single pictures. */
 export const holdsOnePicture = (container: string): boolean => /^(\w+_pipe|ico)$/.test(container);

@@ -1,5 +1,5 @@
 import { open } from 'node:fs/promises';
-import type { Rational } from '../core/picture/picture';
+import type { Rational } from '../shared/maps/rational';
 
 /** Bytes of a file's head that are searched; ours have their tracks at the start. */
 const HEAD = 1 << 16;

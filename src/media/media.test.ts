@@ -5,7 +5,7 @@ import path from 'node:path';
 import fc from 'fast-check';
 import sharp from 'sharp';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
-import { wholeRegion, type Picture, type StreamInfo } from '../core/picture/picture';
+import { type Picture, type StreamInfo, wholeRegion } from '../core';
 import { picture, streamInfo } from '../core/testing/pictures';
 import { accessCodec, masterCodec, VideoEncoder } from './encode';
 import { onEvenLine, presentationTimes, withoutLeaps } from './frameIndex';

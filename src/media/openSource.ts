@@ -1,5 +1,4 @@
-import type { StreamInfo } from '../core/picture/picture';
-import type { FrameSource } from '../core/graph/node';
+import type { FrameSource, StreamInfo } from '../core';
 import { probe, type Probed } from './probe';
 import { StillSource } from './stillSource';
 import { VideoSource } from './videoSource';

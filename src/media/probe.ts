@@ -1,6 +1,6 @@
 import { open, stat } from 'node:fs/promises';
-import { defaultMatrix } from '../core/picture/matrix';
-import { reduceRational, type ColourDescription, type FieldOrder, type Rational, type SampleRange } from '../core/picture/picture';
+import { type ColourDescription, defaultMatrix, type FieldOrder, type SampleRange } from '../core';
+import { type Rational, reduceRational } from '../shared/maps/rational';
 import { endsWhole } from './ending';
 import type { MediaFacts, TrackFacts } from './facts';
 import { meantRate, readFrameIndex, type FrameIndex } from './frameIndex';
@@ -9,7 +9,7 @@ import { hasAlpha, layoutFor, type PixelLayout } from './pixelFormats';
 import type { Part } from './part';
 import { codedStep } from './quantiser';
 import { NO_ALPHA, probeCodedStill, probeStill, sharpFormat, targa } from './stillProbe';
-import { FOREIGN, holdsOnePicture } from './inputs';
+import { UNTRUSTED_INPUT, holdsOnePicture } from './inputs';
 import { fileArgument, lastComplaint, MediaError, runTool } from './tools';
 
 /** Seconds within which a file's head is understood, or it is none that is meant well. */
@@ -118,7 +118,7 @@ export async function probe(path: string, part?: Part): Promise<Probed> {
 async function probeCoded(path: string, bytes: number, stream?: number): Promise<Probed> {
   const result = await runTool(
     'ffprobe',
-    ['-v', 'error', ...FOREIGN, '-of', 'json', '-show_format', '-show_streams', '-show_chapters', fileArgument(path)],
+    ['-v', 'error', ...UNTRUSTED_INPUT, '-of', 'json', '-show_format', '-show_streams', '-show_chapters', fileArgument(path)],
     { limit: SOON },
   );
   const output = parse(result.stdout);

@@ -1,5 +1,5 @@
 import { open } from 'node:fs/promises';
-import { FOREIGN } from './inputs';
+import { UNTRUSTED_INPUT } from './inputs';
 import { fileArgument, runTool } from './tools';
 
 /**
@@ -22,7 +22,7 @@ export async function codedStep(path: string, codec: string, from: number, strea
   const step = STEP[codec];
   if (!step) return undefined;
   const { stderr } = await runTool('ffmpeg', [
-    ...['-hide_banner', '-nostats', '-debug', 'qp', '-threads', '1', ...FOREIGN],
+    ...['-hide_banner', '-nostats', '-debug', 'qp', '-threads', '1', ...UNTRUSTED_INPUT],
     ...['-ss', from.toFixed(3), '-i', fileArgument(path), '-map', `0:V:${stream}`, '-frames:v', '6', '-an', '-f', 'null', '-'],
   ]);
   const told = numbersTold(stderr, codec);

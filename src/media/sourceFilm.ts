@@ -1,6 +1,6 @@
 import { Readable } from 'node:stream';
 import type { MediaFacts } from './facts';
-import { FOREIGN } from './inputs';
+import { UNTRUSTED_INPUT } from './inputs';
 import { fileArgument, startTool } from './tools';
 
 /** Most lines of a film that is only watched, and films watched at once: the longest running gives way. */
@@ -19,7 +19,7 @@ export function sourceFilm(path: string, facts: MediaFacts, from: number, signal
   const sound = facts.tracks.find((t) => t.kind === 'sound');
   const scale = `scale='trunc(iw*sar*min(1,${MAX_HEIGHT}/ih)/2)*2':'trunc(ih*min(1,${MAX_HEIGHT}/ih)/2)*2',setsar=1`;
   const child = startTool('ffmpeg', [
-    ...['-v', 'error', ...FOREIGN, '-noautorotate', '-ss', Math.max(0, facts.videoStart + from).toFixed(3)],
+    ...['-v', 'error', ...UNTRUSTED_INPUT, '-noautorotate', '-ss', Math.max(0, facts.videoStart + from).toFixed(3)],
     ...(facts.part?.frames ? ['-t', Math.max(0, facts.duration - from).toFixed(3)] : []),
     ...['-i', fileArgument(path), '-map', `0:V:${facts.part?.stream ?? 0}`, ...(sound ? ['-map', `0:${sound.index}`] : [])],
     ...['-vf', scale, '-c:v', 'libx264', '-preset', 'ultrafast', '-tune', 'zerolatency', '-crf', '20', '-pix_fmt', 'yuv420p', '-g', '25'],

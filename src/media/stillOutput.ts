@@ -1,6 +1,5 @@
 import sharp from 'sharp';
-import { toRgb } from '../core/picture/matrix';
-import type { Picture } from '../core/picture/picture';
+import { type Picture, toRgb } from '../core';
 import { MediaError } from './tools';
 
 export type StillFormat = 'tiff' | 'png' | 'jpeg';

@@ -1,11 +1,9 @@
 import sharp from 'sharp';
-import { fromRgb } from '../core/picture/matrix';
-import { wholeRegion, type Picture, type StreamInfo } from '../core/picture/picture';
-import type { FrameSource } from '../core/graph/node';
+import { type FrameSource, fromRgb, type Picture, type StreamInfo, wholeRegion } from '../core';
 import type { MediaFacts } from './facts';
 import { MAX_FRAME_PIXELS } from './limits';
 import { SHARP_CONTAINERS } from './stillProbe';
-import { FOREIGN, FOREIGN_TARGA } from './inputs';
+import { UNTRUSTED_INPUT, UNTRUSTED_TARGA } from './inputs';
 import { fileArgument, lastComplaint, MediaError, runTool, sharpComplaint } from './tools';
 
 /** A still as a source of one frame, decoded once and kept. */
@@ -60,7 +58,7 @@ export class StillSource implements FrameSource {
     const deep = info.depth > 8,
       grey = info.planes === 1;
     const format = grey ? (deep ? 'gray16le' : 'gray') : deep ? 'rgb48le' : 'rgb24';
-    const input = this.facts.codec === 'targa' ? FOREIGN_TARGA : FOREIGN;
+    const input = this.facts.codec === 'targa' ? UNTRUSTED_TARGA : UNTRUSTED_INPUT;
     const { stdout, stderr } = await runTool('ffmpeg', [
       ...['-v', 'error', ...input, '-i', fileArgument(this.path), '-frames:v', '1'],
       ...['-sws_flags', 'accurate_rnd+full_chroma_int+full_chroma_inp', '-f', 'rawvideo', '-pix_fmt', format, 'pipe:1'],

@@ -1,7 +1,7 @@
 import { spawn, type ChildProcess } from 'node:child_process';
 import { tmpdir } from 'node:os';
 import path from 'node:path';
-import { CodedError } from '../core/errors';
+import { CodedError } from '../core';
 import { confined, TOOL_ENVIRONMENT } from './confine';
 
 /** A file that cannot be used, said in words; `message` is meant for the restorer. */

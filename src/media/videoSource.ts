@@ -1,14 +1,11 @@
 import { LRUCache } from 'lru-cache';
 import type { ChildProcess } from 'node:child_process';
 import type { Readable } from 'node:stream';
-import { widen } from '../core/kernels/depth';
-import { fromRgbPlanes } from '../core/picture/matrix';
-import { chromaSize, newPlane, wholeRegion, type Picture, type StreamInfo } from '../core/picture/picture';
-import type { FrameSource } from '../core/graph/node';
+import { chromaSize, type FrameSource, fromRgbPlanes, newPlane, type Picture, type StreamInfo, wholeRegion, widen } from '../core';
 import type { MediaFacts } from './facts';
 import type { FrameIndex } from './frameIndex';
 import { layoutFor, type PixelLayout } from './pixelFormats';
-import { FOREIGN } from './inputs';
+import { UNTRUSTED_INPUT } from './inputs';
 import { fileArgument, Interrupted, MediaError, startTool } from './tools';
 
 /** Codecs that know no fields. */
@@ -176,7 +173,7 @@ class Decoder {
       '-nostats',
       '-v',
       'info',
-      ...FOREIGN,
+      ...UNTRUSTED_INPUT,
       '-noautorotate',
       '-copyts',
       ...(seek === undefined ? [] : ['-noaccurate_seek', '-ss', seek.toFixed(6)]),

@@ -1,12 +1,9 @@
 import os from 'node:os';
 import path from 'node:path';
 import { statSync } from 'node:fs';
-import { readAnalysis } from '../archive/analyses/kept';
-import type { Analysis } from '../archive/analyses/analysis';
-import { archivePaths } from '../archive/paths';
-import { applicationRoot } from '../core/kernels/wasm';
-import { TOOL_ENVIRONMENT } from '../media/confine';
-import { FRAME_SHARE } from '../media/limits';
+import { type Analysis, archivePaths, readAnalysis } from '../archive';
+import { applicationRoot } from '../core';
+import { FRAME_SHARE, TOOL_ENVIRONMENT } from '../media';
 import type { AnalysisTask } from './examiner';
 import { threadCount } from './pool';
 import { ProcessEnded, ProcessPool } from './processPool';

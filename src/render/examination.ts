@@ -1,9 +1,18 @@
 import { writeFile } from 'node:fs/promises';
-import { condition } from '../archive/analyses/condition';
-import { archive } from '../archive/database';
-import { findItem, itemAnalysisFile, markItem, measuredStream, saveCondition, thumbnailPath, unexamined } from '../archive/items';
-import { currentPlan, savePlan } from '../archive/plans';
-import { proposePlan } from '../core/plan/plan';
+import {
+  archive,
+  conditionAnalysis,
+  currentPlan,
+  findItem,
+  itemAnalysisFile,
+  markItem,
+  measuredStream,
+  saveCondition,
+  savePlan,
+  thumbnailPath,
+  unexamined,
+} from '../archive';
+import { proposePlan } from '../core';
 import { analysed } from './analyse';
 import { sourceRef } from './sourceRef';
 
@@ -22,8 +31,10 @@ async function examineItem(itemId: string): Promise<void> {
   const item = await findItem(a, itemId);
   if (item?.state !== 'examining') return;
   try {
-    const file = itemAnalysisFile(a, item, condition);
-    const { report, thumbnail } = await analysed(condition, file, async () => ({ source: await sourceRef(a, item, item.facts.stream) }));
+    const file = itemAnalysisFile(a, item, conditionAnalysis);
+    const { report, thumbnail } = await analysed(conditionAnalysis, file, async () => ({
+      source: await sourceRef(a, item, item.facts.stream),
+    }));
     await writeFile(thumbnailPath(a, item), thumbnail);
     // A half of an item that was split has its plan already.
     if (!(await currentPlan(a, itemId)))

@@ -1,10 +1,7 @@
-import { keepAnalysis, readAnalysis } from '../archive/analyses/kept';
-import { analysisOf } from '../archive/analyses/register';
-import { compile } from '../core/graph/graph';
-import { PictureCache } from '../core/graph/cache';
-import { SOURCE } from '../core/graph/layout';
+import { analysisOf, keepAnalysis, readAnalysis } from '../archive';
+import { compile, PictureCache, SOURCE_NODE } from '../core';
 import { emptyPlan, type Plan } from '../shared/plan';
-import { openSource } from '../media/openSource';
+import { openSource } from '../media';
 import type { Answer } from './processPool';
 import type { SourceRef } from './segment';
 
@@ -30,7 +27,7 @@ async function measure({ analysis: id, source: ref, of, file }: AnalysisTask): P
   const source = await openSource(ref.path, ref.key, ref.probed, ref.info);
   try {
     const graph = compile(of?.plan ?? emptyPlan(), source, { cache: new PictureCache(of ? CACHE_BYTES : 0) });
-    const node = graph.node(of?.node ?? SOURCE);
+    const node = graph.node(of?.node ?? SOURCE_NODE);
     if (!node) throw new Error(`the plan has no node ${of?.node}`);
     const kept = await readAnalysis(file, analysis);
     let last = performance.now();

@@ -1,17 +1,38 @@
 import { constants } from 'node:fs';
 import { copyFile, mkdir, open, readdir, rename, rm, stat, writeFile } from 'node:fs/promises';
 import path from 'node:path';
-import { findCollection } from '../archive/collections';
-import type { Archive } from '../archive/database';
-import { listDeliveries, recordDelivery } from '../archive/deliveries';
-import { findItem, measuredStream, sourcePath } from '../archive/items';
-import { jobNotes, resetSegment, segmentFiles, type FinishLease } from '../archive/jobs';
-import { inside, safeName } from '../archive/paths';
-import { GOING, type Collection, type Deliverable, type DeliverableKind, type Item, type Job } from '../archive/types';
-import { outputStream } from '../core/graph/layout';
-import { assembleAccess, assembleMaster, type AssembleRequest } from '../media/assemble';
-import { sha256File } from '../media/checksum';
-import { MediaError, runTool, SAFE_PROTOCOLS, fileArgument } from '../media/tools';
+import {
+  type Archive,
+  type Collection,
+  type Deliverable,
+  type DeliverableKind,
+  findCollection,
+  findItem,
+  type FinishLease,
+  type Item,
+  type Job,
+  jobNotes,
+  listDeliveries,
+  measuredStream,
+  pathInside,
+  recordDelivery,
+  resetSegment,
+  safeName,
+  segmentFiles,
+  sourcePath,
+  UNFINISHED_STATES,
+} from '../archive';
+import { outputStream } from '../core';
+import {
+  assembleAccess,
+  assembleMaster,
+  type AssembleRequest,
+  fileArgument,
+  MediaError,
+  runTool,
+  SAFE_PROTOCOLS,
+  sha256File,
+} from '../media';
 import { deliverableNames } from './names';
 import { provenanceRecord } from './provenance';
 import { keptTime } from './trimmed';
@@ -53,11 +74,11 @@ export async function tidyDeliveries(a: Archive): Promise<void> {
 }
 
 async function isGoing({ db }: Archive, id: string): Promise<boolean> {
-  return (await db('jobs').where({ id }).whereIn('state', GOING).first('id')) !== undefined;
+  return (await db('jobs').where({ id }).whereIn('state', UNFINISHED_STATES).first('id')) !== undefined;
 }
 
 async function giveName(a: Archive, jobId: string, folder: string): Promise<void> {
-  const full = inside(a.paths.deliveries, folder);
+  const full = pathInside(a.paths.deliveries, folder);
   await mkdir(path.dirname(full), { recursive: true });
   await rename(stagingFolder(a, jobId), full);
 }

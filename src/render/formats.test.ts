@@ -4,7 +4,7 @@ import { tmpdir } from 'node:os';
 import path from 'node:path';
 import sharp, { type Sharp } from 'sharp';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
-import { readPlan } from '../core/plan/read';
+import { readPlan } from '../core';
 import { probe, probeParts } from '../media/probe';
 import { renderSegment } from './segment';
 

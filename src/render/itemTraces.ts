@@ -1,8 +1,5 @@
-import { archive } from '../archive/database';
-import { itemAnalysisFile, measuredStream } from '../archive/items';
-import { traces as analysis } from '../archive/analyses/traces';
-import type { Item, TracesAnswer } from '../archive/types';
-import { TRACE_KINDS, tracesOf, worstPlaces, type TraceId, type Traces } from '../core/condition/traces';
+import { archive, type Item, itemAnalysisFile, measuredStream, tracesAnalysis, type TracesAnswer } from '../archive';
+import { TRACE_KINDS, type TraceId, type Traces, tracesOf, worstPlaces } from '../core';
 import { analysisState } from './analyse';
 import { sourceRef } from './sourceRef';
 
@@ -13,8 +10,10 @@ const MAX_LISTED = 10,
 /** An item's traces as far as they are measured. */
 export async function itemTraces(item: Item): Promise<TracesAnswer> {
   const a = await archive();
-  const file = itemAnalysisFile(a, item, analysis, measuredStream(item));
-  const { value, share, problem, secondsLeft } = await analysisState(analysis, file, async () => ({ source: await sourceRef(a, item) }));
+  const file = itemAnalysisFile(a, item, tracesAnalysis, measuredStream(item));
+  const { value, share, problem, secondsLeft } = await analysisState(tracesAnalysis, file, async () => ({
+    source: await sourceRef(a, item),
+  }));
   const traces = tracesOf(value?.measures ?? []);
   const { rate } = item.facts.stream;
   const apart = (APART_SECONDS * rate.num) / Math.max(1, rate.den);

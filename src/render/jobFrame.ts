@@ -1,10 +1,7 @@
 import path from 'node:path';
-import type { Archive } from '../archive/database';
-import { findItem, measuredStream, sourcePath } from '../archive/items';
-import type { Job } from '../archive/types';
-import { outputStream } from '../core/graph/layout';
-import { FOREIGN } from '../media/inputs';
-import { fileArgument, runTool, SAFE_PROTOCOLS } from '../media/tools';
+import { type Archive, findItem, type Job, measuredStream, sourcePath } from '../archive';
+import { outputStream } from '../core';
+import { fileArgument, runTool, SAFE_PROTOCOLS, UNTRUSTED_INPUT } from '../media';
 import { workFolder } from './finish';
 import { keptTime } from './trimmed';
 
@@ -23,7 +20,7 @@ export async function jobFrame(a: Archive, job: Job, frame: number, side: 'made'
   if (side === 'source') {
     const start = item.facts.videoStart + (keptTime(job.plan, stream)?.start ?? 0);
     return picture([
-      ...FOREIGN,
+      ...UNTRUSTED_INPUT,
       '-ss',
       (start + seconds(frame)).toFixed(6),
       '-i',

@@ -1,6 +1,6 @@
 import { describe, expect, it } from 'vitest';
 import { DEFAULT_JOB_OPTIONS } from '../shared/jobs';
-import type { Collection, Item } from '../archive/types';
+import type { Collection, Item } from '../archive';
 import { planOf, type Step } from '../core/testing/plans';
 import { streamInfo } from '../core/testing/pictures';
 import { deliverableNames, patternProblem, previewNames } from './names';

@@ -1,6 +1,5 @@
-import { safeName } from '../archive/paths';
+import { type Collection, type DeliverableKind, type Item, safeName } from '../archive';
 import type { JobOptions } from '../shared/jobs';
-import type { Collection, DeliverableKind, Item } from '../archive/types';
 
 const KIND_WORDS: Record<DeliverableKind, string> = {
   original: 'original',

@@ -1,12 +1,18 @@
-import { newPlane, wholeRegion, type Picture, type StreamInfo } from '../core/picture/picture';
-import { randomStream } from '../core/picture/random';
-import { PictureCache } from '../core/graph/cache';
-import { compile } from '../core/graph/graph';
+import {
+  compile,
+  newPlane,
+  type Pace,
+  paceKey,
+  type Picture,
+  PictureCache,
+  randomStream,
+  settingSpecs,
+  type StreamInfo,
+  type Treatment,
+  TREATMENTS,
+  wholeRegion,
+} from '../core';
 import { emptyPlan } from '../shared/plan';
-import { paceKey, type Pace } from '../core/plan/pace';
-import { TREATMENTS } from '../core/treatments/register';
-import type { Treatment } from '../core/treatments/treatment';
-import { settingSpecs } from '../core/treatments/setting';
 
 /** One cell of the networks, so that nothing is worked twice. */
 const SIZE = { width: 384, height: 256 };

@@ -1,11 +1,15 @@
-import { analysisFile, findAnalysisIn } from '../archive/analyses/kept';
-import { ANALYSES, analysisOf } from '../archive/analyses/register';
-import type { Analysis } from '../archive/analyses/analysis';
-import type { Archive } from '../archive/database';
-import { measuredStream, pictureKey } from '../archive/items';
-import type { Item } from '../archive/types';
-import { layOut, type MissingAnalysis } from '../core/graph/layout';
-import { PlanError } from '../core/treatments/treatment';
+import {
+  ANALYSES,
+  type Analysis,
+  analysisFile,
+  analysisOf,
+  type Archive,
+  findAnalysisIn,
+  type Item,
+  measuredStream,
+  pictureKey,
+} from '../archive';
+import { layOut, type MissingAnalysis, PlanError } from '../core';
 import type { Plan } from '../shared/plan';
 import { analysed, analysisState } from './analyse';
 import type { AnalysisTask } from './examiner';

@@ -1,8 +1,7 @@
 import os from 'node:os';
 import path from 'node:path';
 import { Piscina } from 'piscina';
-import { errorOf, isFailure } from '../core/errors';
-import { applicationRoot } from '../core/kernels/wasm';
+import { applicationRoot, errorOf, isFailure } from '../core';
 
 /** Threads work is spread over; WAIRETIC_THREADS overrides the number of cores. */
 export function threadCount(): number {

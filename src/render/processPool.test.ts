@@ -2,7 +2,7 @@ import { mkdtempSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import path from 'node:path';
 import { afterEach, beforeEach, describe, expect, it } from 'vitest';
-import { TOOL_ENVIRONMENT } from '../media/confine';
+import { TOOL_ENVIRONMENT } from '../media';
 import { ProcessEnded, ProcessPool } from './processPool';
 
 /** A process that does as it is told, also what broken decoders do. */

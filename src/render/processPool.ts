@@ -1,6 +1,6 @@
 import { spawn, type ChildProcess } from 'node:child_process';
 import os from 'node:os';
-import { confined, type Limits } from '../media/confine';
+import { confined, type Limits } from '../media';
 
 /** What a process answers: its result, or what was wrong with the task. */
 export type Answer<R> = { result: R } | { problem: string };

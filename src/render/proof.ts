@@ -1,22 +1,36 @@
 import { LRUCache } from 'lru-cache';
 import sharp from 'sharp';
-import { measureBlur } from '../core/condition/blur';
-import { measureGrain } from '../core/condition/grain';
-import { toScreen } from '../core/picture/screen';
-import { chromaGrid, growRegion, planeRegion, wholeRegion, type Picture, type Region, type StreamInfo } from '../core/picture/picture';
-import { PictureCache } from '../core/graph/cache';
-import { compile, costOf, frameBefore, placeBetween, type Graph } from '../core/graph/graph';
-import type { MissingAnalysis } from '../core/graph/layout';
-import { Cancelled, type Node } from '../core/graph/node';
-import { draftPlan } from '../core/plan/plan';
-import { evidenceMap, inventedShare, paintEvidence, supportedPlan, type EvidenceMap } from '../core/plan/evidence';
+import {
+  Cancelled,
+  chromaGrid,
+  compile,
+  costOf,
+  draftPlan,
+  evidenceMap,
+  type EvidenceMap,
+  frameBefore,
+  type Graph,
+  growRegion,
+  inventedShare,
+  measureBlur,
+  measureGrain,
+  type MissingAnalysis,
+  type Node,
+  paintEvidence,
+  type Picture,
+  PictureCache,
+  placeBetween,
+  planeRegion,
+  type Region,
+  type StreamInfo,
+  supportedPlan,
+  toScreen,
+  wholeRegion,
+} from '../core';
 import { allForks, allSteps, type Plan } from '../shared/plan';
 import type { Place } from '../shared/maps/place';
-import { findAnalysisIn } from '../archive/analyses/kept';
-import { ANALYSES } from '../archive/analyses/register';
-import { readMarks } from '../archive/marks/lists';
-import { paintedStore } from '../archive/marks/painted';
-import { openSource, type OpenSource } from '../media/openSource';
+import { ANALYSES, findAnalysisIn, paintedStore, readMarks } from '../archive';
+import { type OpenSource, openSource } from '../media';
 import type { SourceRef } from './segment';
 
 /** A look at the plan's result, or at the picture as one of its nodes gives it. */

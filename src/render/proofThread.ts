@@ -1,10 +1,6 @@
-import { paintDocument } from '../archive/marks/painted';
+import { paintDocument } from '../archive';
 import type { Stroke } from '../shared/masks/brush';
-import { failureOf, type Failure } from '../core/errors';
-import { kernels } from '../core/kernels/wasm';
-import { lightTables, plainTables } from '../core/picture/light';
-import { useNetworkThreads } from '../core/networks/model';
-import type { Pace } from '../core/plan/pace';
+import { type Failure, failureOf, kernels, lightTables, type Pace, plainTables, useNetworkThreads } from '../core';
 import { measurePace } from './pace';
 import { makeProof, type ProofImage, type ProofRequest } from './proof';
 

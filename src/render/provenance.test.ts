@@ -1,5 +1,5 @@
 import { describe, expect, it } from 'vitest';
-import { networkCard, type NetworkName } from '../core/networks/model';
+import { networkCard, type NetworkName } from '../core';
 import { streamInfo } from '../core/testing/pictures';
 import { planOf } from '../core/testing/plans';
 import { networksUsed } from './provenance';

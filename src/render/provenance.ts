@@ -1,15 +1,9 @@
 import { readFile } from 'node:fs/promises';
 import path from 'node:path';
-import { measuredStream } from '../archive/items';
-import type { Collection, Deliverable, Item, Job } from '../archive/types';
-import { applicationRoot } from '../core/kernels/wasm';
-import { networkCard } from '../core/networks/model';
-import type { StreamInfo } from '../core/picture/picture';
-import { networksOf } from '../core/graph/cleaning';
-import { layOut } from '../core/graph/layout';
+import { type Collection, type Deliverable, type Item, type Job, measuredStream } from '../archive';
+import { applicationRoot, layOut, networkCard, networksOf, readyStep, type StreamInfo } from '../core';
 import { stepsOn, type Plan } from '../shared/plan';
-import { readyStep } from '../core/plan/plan';
-import { runTool } from '../media/tools';
+import { runTool } from '../media';
 
 /** The record of what was done to an item, by what, with which settings. */
 export interface ProvenanceRecord {

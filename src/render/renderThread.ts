@@ -1,4 +1,4 @@
-import { failureOf, type Failure } from '../core/errors';
+import { type Failure, failureOf } from '../core';
 import { renderSegment, type SegmentTask } from './segment';
 
 /** Entry of a render thread: one piece at a time. */

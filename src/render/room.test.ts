@@ -1,6 +1,5 @@
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
-import { createCollection } from '../archive/collections';
-import { createJob, findJob } from '../archive/jobs';
+import { createCollection, createJob, findJob } from '../archive';
 import { TestArchive } from '../archive/testing';
 import { DEFAULT_JOB_OPTIONS } from '../shared/jobs';
 import { streamInfo } from '../core/testing/pictures';

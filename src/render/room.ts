@@ -1,11 +1,7 @@
 import { statfs } from 'node:fs/promises';
-import type { Archive } from '../archive/database';
-import { findItem, measuredStream } from '../archive/items';
-import { goingJobs, sayOfJob } from '../archive/jobs';
-import type { Job } from '../archive/types';
-import { outputStream } from '../core/graph/layout';
-import type { StreamInfo } from '../core/picture/picture';
-import { writtenDepth } from '../media/encode';
+import { type Archive, findItem, type Job, measuredStream, noteOnJob, unfinishedJobs } from '../archive';
+import { outputStream, type StreamInfo } from '../core';
+import { writtenDepth } from '../media';
 
 /** Share of a frame's samples that a lossless master takes, as films have it. */
 const LOSSLESS = 0.6;
@@ -49,18 +45,18 @@ export async function jobsWithoutRoom(a: Archive, free?: number): Promise<string
   const { bavail, bsize } = await statfs(a.paths.root);
   const room = (free ?? bavail * bsize) - SPARE;
   const without: string[] = [];
-  for (const job of await goingJobs(a)) {
+  for (const job of await unfinishedJobs(a)) {
     const state = await stateOf(a, job);
     if (!state) continue;
     const needed = spaceNeeded(state.output, job, state.framesDone, state.originalBytes);
     if (needed > room) {
       without.push(job.id);
-      await sayOfJob(
+      await noteOnJob(
         a,
         job.id,
         `${DISK_FULL} ${gigabytes(needed)} needed, ${gigabytes(Math.max(0, room))} free; it goes on by itself when there is room`,
       );
-    } else if (job.message.startsWith(DISK_FULL)) await sayOfJob(a, job.id, '');
+    } else if (job.message.startsWith(DISK_FULL)) await noteOnJob(a, job.id, '');
   }
   return without;
 }

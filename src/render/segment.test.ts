@@ -3,15 +3,10 @@ import { tmpdir } from 'node:os';
 import path from 'node:path';
 import sharp from 'sharp';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
-import { PictureCache } from '../core/graph/cache';
-import { compile } from '../core/graph/graph';
-import { Cancelled } from '../core/graph/node';
+import { Cancelled, compile, type Picture, PictureCache, readPlan, wholeRegion } from '../core';
 import type { Plan } from '../shared/plan';
-import { readPlan } from '../core/plan/read';
-import { wholeRegion, type Picture } from '../core/picture/picture';
 import { picture, streamInfo } from '../core/testing/pictures';
-import { masterCodec, VideoEncoder } from '../media/encode';
-import { openSource } from '../media/openSource';
+import { masterCodec, openSource, VideoEncoder } from '../media';
 import { probe } from '../media/probe';
 import { renderSegment, type SegmentTask, type SourceRef } from './segment';
 

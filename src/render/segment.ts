@@ -1,18 +1,16 @@
-import { findAnalysisIn } from '../archive/analyses/kept';
-import { ANALYSES } from '../archive/analyses/register';
-import { readMarks } from '../archive/marks/lists';
-import { paintedStore } from '../archive/marks/painted';
-import { PictureCache } from '../core/graph/cache';
-import { compile } from '../core/graph/graph';
-import { Cancelled, type Node } from '../core/graph/node';
-import { wholePicture } from '../core/graph/whole';
+import { ANALYSES, findAnalysisIn, paintedStore, readMarks } from '../archive';
+import { Cancelled, compile, type Node, PictureCache, PlanError, type StreamInfo, wholePicture, wholeRegion } from '../core';
 import { stepsOn, type Plan } from '../shared/plan';
-import { PlanError } from '../core/treatments/treatment';
-import { wholeRegion, type StreamInfo } from '../core/picture/picture';
-import { accessCodec, masterCodec, VideoEncoder, type EncoderOutput } from '../media/encode';
-import { openSource } from '../media/openSource';
-import type { Probed } from '../media/probe';
-import { writeStill, type StillFormat } from '../media/stillOutput';
+import {
+  accessCodec,
+  type EncoderOutput,
+  masterCodec,
+  openSource,
+  type Probed,
+  type StillFormat,
+  VideoEncoder,
+  writeStill,
+} from '../media';
 
 /** A source as a thread gets it. */
 export interface SourceRef {

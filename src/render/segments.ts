@@ -1,5 +1,5 @@
-import type { StreamInfo } from '../core/picture/picture';
-import { pieceUnit } from '../media/assemble';
+import type { StreamInfo } from '../core';
+import { pieceUnit } from '../media';
 
 /** Frames a piece holds at least: long enough to be worth a decoder's start, short enough to lose little in a crash. */
 const MIN_FRAMES = 96;

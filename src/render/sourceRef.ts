@@ -1,6 +1,4 @@
-import type { Archive } from '../archive/database';
-import { measuredStream, pictureKey, probedItem, sourcePath } from '../archive/items';
-import type { Item } from '../archive/types';
+import { type Archive, type Item, measuredStream, pictureKey, probedItem, sourcePath } from '../archive';
 import type { SourceRef } from './segment';
 
 /** An item's source as threads and processes get it. @param info the stream as it was measured, unless told otherwise. */

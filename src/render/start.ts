@@ -1,8 +1,4 @@
-import { archive } from '../archive/database';
-import { claimArchive, openSound, takeSnapshot } from '../archive/guard';
-import { releaseAll } from '../archive/jobs';
-import { archivePaths } from '../archive/paths';
-import { recoverUploads } from '../archive/uploads';
+import { archive, archivePaths, claimArchive, openVerified, recoverUploads, releaseAll, takeSnapshot } from '../archive';
 import { examineLater, resumeExaminations } from './examination';
 import { warmProofs } from './proofPool';
 import { superviseWorker } from './supervisor';
@@ -19,7 +15,7 @@ export async function startArchive(): Promise<void> {
     const giveUp = await claimArchive(archivePaths());
     // A server that is stopped leaves no lock behind; one that is killed leaves one that nobody lives to hold.
     process.once('exit', giveUp);
-    const a = await openSound(archive);
+    const a = await openVerified(archive);
     const snapshot = (): void =>
       void takeSnapshot(a).catch((error: Error) => console.error(`no copy of the database today: ${error.message}`));
     snapshot();

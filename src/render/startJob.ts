@@ -1,11 +1,6 @@
-import type { Archive } from '../archive/database';
-import { findItem, measuredStream } from '../archive/items';
-import { createJob } from '../archive/jobs';
-import { currentPlan } from '../archive/plans';
+import { type Archive, createJob, currentPlan, findItem, type Job, measuredStream } from '../archive';
 import type { JobOptions } from '../shared/jobs';
-import type { Job } from '../archive/types';
-import { outputStream } from '../core/graph/layout';
-import { PlanError } from '../core/treatments/treatment';
+import { outputStream, PlanError } from '../core';
 import { patternProblem } from './names';
 import { splitFrames } from './segments';
 

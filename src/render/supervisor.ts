@@ -1,8 +1,8 @@
 import { fork, type ChildProcess } from 'node:child_process';
 import { randomUUID } from 'node:crypto';
 import path from 'node:path';
-import { archive } from '../archive/database';
-import { applicationRoot } from '../core/kernels/wasm';
+import { archive } from '../archive';
+import { applicationRoot } from '../core';
 
 /** Milliseconds before a worker that died is started again, and the most it grows to when it keeps dying. */
 const FIRST_WAIT = 500;

@@ -1,8 +1,7 @@
-import type { Rational, StreamInfo } from '../core/picture/picture';
-import { layOut } from '../core/graph/layout';
+import { layOut, PlanError, type StreamInfo } from '../core';
+import type { Rational } from '../shared/maps/rational';
 import { keptStretches, rational } from '../shared/maps/time';
 import type { Plan } from '../shared/plan';
-import { PlanError } from '../core/treatments/treatment';
 
 /**
  * Part of the source's running time a plan keeps, in seconds from the first frame; undefined when it keeps all. Sound, cues and chapters

@@ -3,28 +3,34 @@ import { mkdir, open, readdir, rename, rm } from 'node:fs/promises';
 import os from 'node:os';
 import path from 'node:path';
 import type { Piscina } from 'piscina';
-import { openArchive, type Archive } from '../archive/database';
-import { NoLongerHeld } from '../archive/deliveries';
-import { findItem, measuredStream } from '../archive/items';
 import {
+  type Archive,
+  checkNext,
   completeSegment,
   endJob,
-  goingJobs,
+  findItem,
+  type FinishLease,
+  isQueueOpen,
+  type Item,
+  type Job,
   leaseFinish,
+  LeaseLost,
   leaseSegment,
+  measuredStream,
+  openArchive,
+  queueSettings,
   releaseFinish,
   releaseSegment,
   renewFinish,
   renewLease,
   retrySegment,
-  type FinishLease,
-} from '../archive/jobs';
-import { checkNext } from '../archive/fixity';
-import { isOpen, queueSettings, timeOfDay } from '../archive/queue';
-import { GOING, type Item, type Job, type Segment } from '../archive/types';
-import { codeOf } from '../core/errors';
-import { layOut } from '../core/graph/layout';
-import { sha256File } from '../media/checksum';
+  type Segment,
+  timeOfDay,
+  UNFINISHED_STATES,
+  unfinishedJobs,
+} from '../archive';
+import { codeOf, layOut } from '../core';
+import { sha256File } from '../media';
 import { finishJob, PiecesLost, tidyDeliveries, workFolder } from './finish';
 import { runTask, threadCount, threadPool } from './pool';
 import { isFullDisk, jobsWithoutRoom, memoryNeeded } from './room';
@@ -63,7 +69,7 @@ class Worker {
   private async allowed(): Promise<{ open: boolean; lanes: number }> {
     const settings = await queueSettings(this.archive);
     return {
-      open: isOpen(settings, timeOfDay()),
+      open: isQueueOpen(settings, timeOfDay()),
       lanes: Math.max(1, Math.min(settings.threads ?? Infinity, await this.lanesInMemory(settings.memory))),
     };
   }
@@ -77,7 +83,7 @@ class Worker {
 
   /** How many pieces of the next job fit into a bound of memory, in GiB. */
   private async lanesInMemory(memory: number | null): Promise<number> {
-    const [job] = memory === null ? [] : await goingJobs(this.archive);
+    const [job] = memory === null ? [] : await unfinishedJobs(this.archive);
     const item = job && (await findItem(this.archive, job.itemId));
     if (memory === null || !item) return Infinity;
     const streams = [...layOut(job.plan, measuredStream(item)).nodes.values()].map(({ stream }) => stream);
@@ -95,7 +101,7 @@ class Worker {
 
   /** Removes what jobs left behind that will not go on. */
   private async clear(): Promise<void> {
-    const going = (await this.archive.db('jobs').whereIn('state', GOING).pluck('id')) as string[];
+    const going = (await this.archive.db('jobs').whereIn('state', UNFINISHED_STATES).pluck('id')) as string[];
     for (const name of await readdir(this.archive.paths.work)) {
       if (!going.includes(name)) await rm(path.join(this.archive.paths.work, name), { recursive: true, force: true });
     }
@@ -201,7 +207,7 @@ class Worker {
     } catch (error) {
       const { message } = error as Error;
       if (error instanceof PiecesLost) return;
-      if (error instanceof NoLongerHeld) await this.clear();
+      if (error instanceof LeaseLost) await this.clear();
       else if (isFullDisk(error as Error)) await releaseFinish(this.archive, lease);
       else if (codeOf(error) === 'interrupted') await releaseFinish(this.archive, lease, message);
       else {

@@ -3,18 +3,16 @@ import { mkdtempSync, readdirSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import path from 'node:path';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
-import { tracesOf } from '../../core/condition/traces';
-import { PictureCache } from '../../core/graph/cache';
-import { compile } from '../../core/graph/graph';
-import { openSource } from '../../media/openSource';
+import { compile, PictureCache, tracesOf } from '../../core';
+import { openSource } from '../../media';
 import { probe, type Probed } from '../../media/probe';
 import { emptyPlan } from '../../shared/plan';
 import type { Analysis } from './analysis';
-import { condition } from './condition';
+import { conditionAnalysis } from './condition';
 import { frameTimes } from './frameTimes';
 import { analysisFile, findAnalysisIn, keepAnalysis, readAnalysis } from './kept';
 import { ANALYSES } from './register';
-import { traces, type MeasuredTraces } from './traces';
+import { tracesAnalysis, type MeasuredTraces } from './traces';
 
 let root = '',
   clip = '',
@@ -47,11 +45,11 @@ async function measured<T>(analysis: Analysis<T>, kept?: T, stopAt = 1): Promise
 
 describe('analyses', () => {
   it('of traces measure every frame, find a scene change, and taken up half way come to the same', async () => {
-    const whole = await measured(traces, undefined, 0.3);
+    const whole = await measured(tracesAnalysis, undefined, 0.3);
     expect(whole.value.measures.map((m) => m.frame)).toEqual(Array.from({ length: 24 }, (_, n) => n));
     expect(tracesOf(whole.value.measures).scenes).toEqual([12]);
     expect(whole.shares.at(-1)).toBe(1);
-    const rest = await measured(traces, whole.partial as MeasuredTraces);
+    const rest = await measured(tracesAnalysis, whole.partial as MeasuredTraces);
     expect(rest.value).toEqual(whole.value);
     expect(rest.shares.length).toBeLessThan(whole.shares.length);
   });
@@ -68,7 +66,7 @@ describe('analyses', () => {
 
   it('of frame times say when each frame is shown; of the condition, what is wrong with the picture', async () => {
     expect((await measured(frameTimes)).value).toMatchObject({ frames: 24, rate: { num: 12, den: 1 } });
-    const { report, thumbnail } = (await measured(condition)).value;
+    const { report, thumbnail } = (await measured(conditionAnalysis)).value;
     expect(report.measurements.scan).toBe('progressive');
     expect([...thumbnail.subarray(0, 2)]).toEqual([0xff, 0xd8]);
   });
@@ -76,17 +74,17 @@ describe('analyses', () => {
   it('are found by node, kind and version once they are whole, and not when they are damaged', async () => {
     const find = findAnalysisIn(root, ANALYSES);
     const value = { total: 2, measures: [] };
-    const file = analysisFile(root, traces, 'other');
+    const file = analysisFile(root, tracesAnalysis, 'other');
     expect(find('other', 'traces')).toBeUndefined();
-    await keepAnalysis(file, traces, { value, share: 0.5 });
+    await keepAnalysis(file, tracesAnalysis, { value, share: 0.5 });
     expect(find('other', 'traces')).toBeUndefined();
-    await keepAnalysis(file, traces, { value, share: 1 });
+    await keepAnalysis(file, tracesAnalysis, { value, share: 1 });
     expect(find('other', 'traces')).toMatchObject({ value, hash: expect.stringMatching(/^[0-9a-f]{64}$/) as string });
     expect(find('another', 'traces')).toBeUndefined();
     expect(find('other', 'nothing')).toBeUndefined();
-    expect(analysisFile(root, { ...traces, version: 2 }, 'other')).not.toBe(file);
+    expect(analysisFile(root, { ...tracesAnalysis, version: 2 }, 'other')).not.toBe(file);
     writeFileSync(file, '{"share":1,');
-    expect(await readAnalysis(file, traces)).toBeUndefined();
+    expect(await readAnalysis(file, tracesAnalysis)).toBeUndefined();
     expect(findAnalysisIn(root, ANALYSES)('other', 'traces')).toBeUndefined();
     expect(findAnalysisIn(undefined, ANALYSES)('node', 'traces')).toBeUndefined();
   });

@@ -1,5 +1,5 @@
-import type { FrameSource, Node } from '../../core/graph/node';
-import type { MediaFacts } from '../../media/facts';
+import type { FrameSource, Node } from '../../core';
+import type { MediaFacts } from '../../media';
 
 /** What is measured: a node's pictures, the source they come from, and its file. */
 export interface Measured {

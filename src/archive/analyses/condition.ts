@@ -1,9 +1,6 @@
 import sharp from 'sharp';
-import { examine } from '../../core/condition/examine';
-import type { ConditionReport } from '../../core/condition/report';
-import type { Node } from '../../core/graph/node';
-import { displayWidth, wholeRegion } from '../../core/picture/picture';
-import { toScreen } from '../../core/picture/screen';
+import { type ConditionReport, examine, type Node, toScreen, wholeRegion } from '../../core';
+import { displayWidth } from '../../shared/display';
 import type { Analysis } from './analysis';
 
 /** The condition report, and a small picture for contact sheets. */
@@ -17,7 +14,7 @@ export interface Examined {
 const THUMBNAIL = 480;
 
 /** What is wrong with a picture or a film, and how sure that is. */
-export const condition: Analysis<Examined> = {
+export const conditionAnalysis: Analysis<Examined> = {
   id: 'condition',
   version: 1,
   name: 'condition report',

@@ -1,5 +1,4 @@
-import { readFrameIndex, type FrameIndex } from '../../media/frameIndex';
-import { cutIndex } from '../../media/part';
+import { cutIndex, type FrameIndex, readFrameIndex } from '../../media';
 import type { Analysis, Measured } from './analysis';
 
 interface StoredIndex extends Omit<FrameIndex, 'times' | 'keys' | 'map'> {

@@ -3,7 +3,7 @@ import { readFileSync } from 'node:fs';
 import { mkdir, readFile, rename, rm, writeFile } from 'node:fs/promises';
 import path from 'node:path';
 import { LRUCache } from 'lru-cache';
-import type { FindAnalysis, KnownAnalysis } from '../../core/graph/layout';
+import type { FindAnalysis, KnownAnalysis } from '../../core';
 import type { Analysis } from './analysis';
 
 /** Where analyses lie in an archive's derived files: they can be made again. */

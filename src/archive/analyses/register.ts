@@ -1,9 +1,9 @@
 import type { Analysis } from './analysis';
-import { condition } from './condition';
+import { conditionAnalysis } from './condition';
 import { frameTimes } from './frameTimes';
-import { traces } from './traces';
+import { tracesAnalysis } from './traces';
 
 /** Everything that is measured once and kept. */
-export const ANALYSES = [frameTimes, condition, traces] as unknown as Analysis<unknown>[];
+export const ANALYSES = [frameTimes, conditionAnalysis, tracesAnalysis] as unknown as Analysis<unknown>[];
 
 export const analysisOf = (id: string): Analysis<unknown> | undefined => ANALYSES.find((a) => a.id === id);

@@ -1,6 +1,4 @@
-import { measureFrame, tracedFrames, type FrameMeasures } from '../../core/condition/traces';
-import { Cancelled } from '../../core/graph/node';
-import { wholeRegion, type Picture } from '../../core/picture/picture';
+import { Cancelled, type FrameMeasures, measureFrame, type Picture, tracedFrames, wholeRegion } from '../../core';
 import type { Analysis } from './analysis';
 
 /** What is measured of single frames, in their order. */
@@ -14,7 +12,7 @@ export interface MeasuredTraces {
 const MAX_FRAMES = 3000;
 
 /** How faults go along the running time. */
-export const traces: Analysis<MeasuredTraces> = {
+export const tracesAnalysis: Analysis<MeasuredTraces> = {
   id: 'traces',
   version: 1,
   name: 'traces',

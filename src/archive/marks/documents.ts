@@ -1,7 +1,7 @@
 import { createHash } from 'node:crypto';
 import { mkdir, open, readFile, rename, rm } from 'node:fs/promises';
 import path from 'node:path';
-import { CodedError } from '../../core/errors';
+import { CodedError } from '../../core';
 
 /**
  * Hand work, kept as immutable documents under their SHA-256 in one folder. What is written there once never changes, so that threads and

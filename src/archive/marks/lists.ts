@@ -1,4 +1,4 @@
-import { CodedError } from '../../core/errors';
+import { CodedError } from '../../core';
 import { LRUCache } from 'lru-cache';
 import { keepJson, readDocument } from './documents';
 

@@ -1,6 +1,6 @@
 import { deflateSync, inflateSync } from 'node:zlib';
 import { LRUCache } from 'lru-cache';
-import { CodedError } from '../../core/errors';
+import { CodedError } from '../../core';
 import { paintStrokes, type Stroke } from '../../shared/masks/brush';
 import { TILE, type PaintedDocument, type PaintedStore } from '../../shared/masks/painted';
 import { keepDocument, keepJson, readDocument } from './documents';

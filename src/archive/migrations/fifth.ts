@@ -1,7 +1,6 @@
 import type { Knex } from 'knex';
-import { readPlan } from '../../core/plan/read';
-import type { ConditionReport } from '../../core/condition/report';
-import type { MediaFacts } from '../../media/facts';
+import { type ConditionReport, readPlan } from '../../core';
+import type { MediaFacts } from '../../media';
 import { withMeasured } from '../measured';
 
 /** Plans hold forks, and masks that lie in the source: kept plans are brought to version 2. Plans that no program could read stay as they are. */

@@ -26,7 +26,7 @@ export interface Layer {
 
 /** A node of a plan's graph before anything is worked: what it is, not how it is made. */
 export interface LaidNode {
-  /** The step's or the fork's; `SOURCE` for the source. */
+  /** The step's or the fork's; `SOURCE_NODE` for the source. */
   id: string;
   inputs: LaidNode[];
   /** The stream it gives. */
@@ -67,7 +67,7 @@ export interface MissingAnalysis {
 }
 
 /** The source's own node. */
-export const SOURCE = 'source';
+export const SOURCE_NODE = 'source';
 
 /**
  * The nodes of a plan's steps that are switched on.
@@ -78,7 +78,7 @@ export const SOURCE = 'source';
  */
 export function layOut(plan: Plan, info: StreamInfo, key = '', find: FindAnalysis = () => undefined): Layout {
   const source: LaidNode = {
-    id: SOURCE,
+    id: SOURCE_NODE,
     inputs: [],
     stream: info,
     key: hashOf(['source', key, info.fieldOrder]),
@@ -86,7 +86,7 @@ export function layOut(plan: Plan, info: StreamInfo, key = '', find: FindAnalysi
     geometry: () => SAME_PLACE,
     work: { kind: 'source' },
   };
-  const laying: Laying = { nodes: new Map([[SOURCE, source]]), missing: [], find };
+  const laying: Laying = { nodes: new Map([[SOURCE_NODE, source]]), missing: [], find };
   const output = followed(plan.steps, source, laying);
   return { source, output, nodes: laying.nodes, missing: laying.missing };
 }

@@ -49,7 +49,7 @@ export interface Spent {
 
 /** A picture that can be asked for: the source's, or what a step or a fork makes of it. */
 export interface Node {
-  /** The step's or the fork's id; `SOURCE` for the source. */
+  /** The step's or the fork's id; `SOURCE_NODE` for the source. */
   readonly id: string;
   readonly inputs: readonly Node[];
   readonly stream: StreamInfo;

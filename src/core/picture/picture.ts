@@ -1,8 +1,5 @@
 import type { Rational } from '../../shared/maps/rational';
 
-export { displayWidth } from '../../shared/display';
-export { ratio, reduceRational, type Rational } from '../../shared/maps/rational';
-
 /**
  * Pictures as the core sees them: planar samples that always carry their colour description, pixel aspect and place in
  * the whole frame. Samples are 16-bit code values, left-aligned: a source of depth d is stored as `v << (16 - d)` when

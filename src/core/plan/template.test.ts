@@ -6,7 +6,7 @@ import { layOut } from '../graph/layout';
 import type { PlainPlan } from '../../shared/plan';
 import { readPlan } from './read';
 import { planFromTemplate, readTemplate, templateOf } from './template';
-import { SHIPPED } from './templates';
+import { SHIPPED_TEMPLATES } from './templates';
 
 const tape = streamInfo({ width: 720, height: 576, fieldOrder: 'bottom-first', frames: 50 });
 const scan = streamInfo({ width: 1200, height: 800, frames: 1, chromaShiftX: 0, chromaShiftY: 0 });
@@ -51,14 +51,14 @@ describe('a template', () => {
 });
 
 describe('the templates that come with the program', () => {
-  const kinds = SHIPPED.map((t) => t.name);
+  const kinds = SHIPPED_TEMPLATES.map((t) => t.name);
 
   it('are there for every kind of source, each by its own name', () => {
     expect(kinds).toHaveLength(12);
     expect(new Set(kinds).size).toBe(12);
   });
 
-  it.each(SHIPPED)('$name makes plans that run', (template) => {
+  it.each(SHIPPED_TEMPLATES)('$name makes plans that run', (template) => {
     for (const source of [tape, scan]) {
       const plan = planFromTemplate(template, source === tape ? noisy : reportOf({ scan: 'still', grainLuma: 4, coding: 12 }), source);
       expect(readPlan(JSON.parse(JSON.stringify(plan)))).toEqual(plan);

@@ -15,7 +15,7 @@ const trim = step('trim', {}, false);
 const BEST = { quality: 'best' };
 
 /** The templates that come with the program, by the kind of source. */
-export const SHIPPED: PlanTemplate[] = [
+export const SHIPPED_TEMPLATES: PlanTemplate[] = [
   template(
     'Camcorder tape',
     'Home recordings on tape: full motion, strong cleaning of the colour noise, a little grain left so that skin stays alive.',

@@ -4,7 +4,7 @@ import { useQuery, useQueryClient } from '@tanstack/react-query';
 import { useCallback, useMemo, useState } from 'react';
 import { useDropzone } from 'react-dropzone';
 import { toast } from 'sonner';
-import type { Collection, Item } from '../../archive/types';
+import type { Collection, Item } from '../../archive';
 import { api } from '../parts/api';
 import { useCommands, type Command } from '../parts/commands';
 import { Empty, Trouble } from '../parts/empty';

@@ -3,7 +3,7 @@
 import { useVirtualizer } from '@tanstack/react-virtual';
 import Link from 'next/link';
 import { memo, useRef } from 'react';
-import type { Item } from '../../archive/types';
+import type { Item } from '../../archive';
 import { openSoon } from './openAhead';
 import { bytes, duration, rate, shapeText } from '../parts/format';
 import { useSize } from '../parts/size';

@@ -1,4 +1,4 @@
-import type { Item } from '../../archive/types';
+import type { Item } from '../../archive';
 import { api } from '../parts/api';
 
 /** Items that were asked to be ready, and when. */

@@ -3,7 +3,7 @@
 import { useQuery, useQueryClient } from '@tanstack/react-query';
 import { useState } from 'react';
 import { toast } from 'sonner';
-import type { Item, TemplatePreview } from '../../archive/types';
+import type { Item, TemplatePreview } from '../../archive';
 import { api } from '../parts/api';
 import { Sheet, SheetButtons } from '../parts/ask';
 import { useTemplates } from '../templates/templates';

@@ -4,7 +4,7 @@ import { useQuery, useQueryClient } from '@tanstack/react-query';
 import Link from 'next/link';
 import { useRouter } from 'next/navigation';
 import { useState, type FormEvent } from 'react';
-import type { Collection, CollectionSummary } from '../../archive/types';
+import type { Collection, CollectionSummary } from '../../archive';
 import { api } from '../parts/api';
 import { Sheet } from '../parts/ask';
 import { Empty, Trouble } from '../parts/empty';

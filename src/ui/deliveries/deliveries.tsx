@@ -2,7 +2,7 @@
 
 import { useQuery } from '@tanstack/react-query';
 import Link from 'next/link';
-import type { Delivery } from '../../archive/types';
+import type { Delivery } from '../../archive';
 import { api } from '../parts/api';
 import { bytes } from '../parts/format';
 import { Empty, Trouble } from '../parts/empty';

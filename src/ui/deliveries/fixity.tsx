@@ -3,8 +3,7 @@
 import { useQueryClient } from '@tanstack/react-query';
 import { useState } from 'react';
 import { toast } from 'sonner';
-import type { FixityResult } from '../../archive/fixity';
-import type { Delivery } from '../../archive/types';
+import type { Delivery, FixityResult } from '../../archive';
 import { api, errorText } from '../parts/api';
 
 /** 2026-11-26 18:56 UTC */

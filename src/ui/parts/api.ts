@@ -1,6 +1,5 @@
-import type { PlanDescription, TreatmentInfo } from '../../archive/describe';
-import type { Collection, Item, PlanHistory, PlanVersion } from '../../archive/types';
-import type { StreamInfo } from '../../core/picture/picture';
+import type { Collection, Item, PlanDescription, PlanHistory, PlanVersion, TreatmentInfo } from '../../archive';
+import type { StreamInfo } from '../../core';
 import type { Plan } from '../../shared/plan';
 
 export type { PlanDescription, TreatmentInfo };

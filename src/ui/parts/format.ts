@@ -1,4 +1,5 @@
-import type { Rational, StreamInfo } from '../../core/picture/picture';
+import type { StreamInfo } from '../../core';
+import type { Rational } from '../../shared/maps/rational';
 
 /** 4.2 MiB */
 export function bytes(n: number): string {

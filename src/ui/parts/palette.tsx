@@ -5,7 +5,7 @@ import { Command as Palette } from 'cmdk';
 import { useRouter } from 'next/navigation';
 import { Dialog } from 'radix-ui';
 import { useDeferredValue, useState } from 'react';
-import type { CollectionSummary, FoundItem } from '../../archive/types';
+import type { CollectionSummary, FoundItem } from '../../archive';
 import { api } from './api';
 import { Sheet } from './ask';
 import { grouped, useCommandState, type Command } from './commands';

@@ -1,5 +1,5 @@
 import { describe, expect, it } from 'vitest';
-import type { SettingSpec } from '../../core/treatments/setting';
+import type { SettingSpec } from '../../core';
 import { shownValue } from '../../shared/settings';
 
 const spec = (part: Partial<SettingSpec>): SettingSpec => ({ key: 'k', kind: 'number', label: 'K', help: '', default: 0, ...part });

@@ -4,7 +4,7 @@ import { useQuery } from '@tanstack/react-query';
 import Link from 'next/link';
 import { usePathname } from 'next/navigation';
 import type { ReactNode } from 'react';
-import type { JobProgress } from '../../archive/types';
+import type { JobProgress } from '../../archive';
 import { api } from './api';
 import { nextSurround, switchTheme } from './appearance';
 import { useCommandKeys, useCommands, useCommandState, type Command } from './commands';

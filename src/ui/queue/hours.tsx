@@ -2,7 +2,7 @@
 
 import { useQuery, useQueryClient } from '@tanstack/react-query';
 import { toast } from 'sonner';
-import type { QueueSettings } from '../../archive/types';
+import type { QueueSettings } from '../../archive';
 import { api } from '../parts/api';
 
 /** When the queue works, and with how much of the machine. */

@@ -4,7 +4,7 @@ import { useSortable } from '@dnd-kit/sortable';
 import { CSS } from '@dnd-kit/utilities';
 import { GripVertical } from 'lucide-react';
 import Link from 'next/link';
-import type { JobProgress } from '../../archive/types';
+import type { JobProgress } from '../../archive';
 import { duration } from '../parts/format';
 
 export type JobAction = 'cancel' | 'pause' | 'resume' | 'retry' | 'move';

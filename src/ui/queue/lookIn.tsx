@@ -2,7 +2,7 @@
 
 import { Dialog } from 'radix-ui';
 import { useState } from 'react';
-import type { JobProgress } from '../../archive/types';
+import type { JobProgress } from '../../archive';
 
 /** What a running job has made so far, beside its source at the same moment. */
 export function LookIn({ job, close }: { job: JobProgress; close(): void }) {

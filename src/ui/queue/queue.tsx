@@ -5,7 +5,7 @@ import { SortableContext, verticalListSortingStrategy } from '@dnd-kit/sortable'
 import { useQueryClient } from '@tanstack/react-query';
 import { useState } from 'react';
 import { toast } from 'sonner';
-import type { JobProgress } from '../../archive/types';
+import type { JobProgress } from '../../archive';
 import { api } from '../parts/api';
 import { Empty } from '../parts/empty';
 import { Shell, useJobs } from '../parts/shell';

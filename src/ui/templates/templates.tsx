@@ -3,9 +3,8 @@
 import { useQuery, useQueryClient } from '@tanstack/react-query';
 import { useRef, useState } from 'react';
 import { toast } from 'sonner';
-import type { TreatmentInfo } from '../../archive/describe';
-import type { KeptTemplate } from '../../archive/types';
-import type { TemplateEntry, TemplateStep } from '../../core/plan/template';
+import type { KeptTemplate, TreatmentInfo } from '../../archive';
+import type { TemplateEntry, TemplateStep } from '../../core';
 import { shownValue } from '../../shared/settings';
 import { api } from '../parts/api';
 import { Trouble } from '../parts/empty';

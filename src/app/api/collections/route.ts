@@ -1,5 +1,4 @@
-import { archive } from '../../../archive/database';
-import { createCollection, listCollections } from '../../../archive/collections';
+import { archive, createCollection, listCollections } from '../../../archive';
 import { CollectionBody } from '../../bodies';
 import { handler, readBody } from '../../http';
 

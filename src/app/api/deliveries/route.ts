@@ -1,5 +1,4 @@
-import { archive } from '../../../archive/database';
-import { listDeliveries } from '../../../archive/deliveries';
+import { archive, listDeliveries } from '../../../archive';
 import { handler } from '../../http';
 
 export const dynamic = 'force-dynamic';

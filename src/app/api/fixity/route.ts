@@ -1,5 +1,4 @@
-import { archive } from '../../../archive/database';
-import { checkAll, type FixityResult } from '../../../archive/fixity';
+import { archive, checkAll, type FixityResult } from '../../../archive';
 import { handler, linesOf } from '../../http';
 
 /** Holds all originals and deliveries against their checksums; answers a line of JSON for each as it is done. */

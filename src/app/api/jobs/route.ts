@@ -1,7 +1,6 @@
-import { archive } from '../../../archive/database';
-import { listJobs } from '../../../archive/jobs';
+import { archive, listJobs } from '../../../archive';
 import { DEFAULT_JOB_OPTIONS } from '../../../shared/jobs';
-import { startJob } from '../../../render/startJob';
+import { startJob } from '../../../render';
 import { JobBody } from '../../bodies';
 import { handler, readBody } from '../../http';
 

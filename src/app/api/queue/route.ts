@@ -1,5 +1,4 @@
-import { archive } from '../../../archive/database';
-import { queueSettings, setQueue } from '../../../archive/queue';
+import { archive, queueSettings, setQueue } from '../../../archive';
 import { QueueBody } from '../../bodies';
 import { handler, readBody } from '../../http';
 

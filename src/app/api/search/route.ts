@@ -1,5 +1,4 @@
-import { archive } from '../../../archive/database';
-import { findByName } from '../../../archive/items';
+import { archive, findByName } from '../../../archive';
 import { handler } from '../../http';
 
 export const dynamic = 'force-dynamic';

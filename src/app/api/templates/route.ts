@@ -1,5 +1,4 @@
-import { archive } from '../../../archive/database';
-import { listTemplates, saveTemplate } from '../../../archive/templates';
+import { archive, listTemplates, saveTemplate } from '../../../archive';
 import { handler, HttpError } from '../../http';
 
 export const dynamic = 'force-dynamic';

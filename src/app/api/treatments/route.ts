@@ -1,4 +1,4 @@
-import { treatmentInfos } from '../../../archive/describe';
+import { treatmentInfos } from '../../../archive';
 import { handler } from '../../http';
 
 /** Every treatment with its settings. */

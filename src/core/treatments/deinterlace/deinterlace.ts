@@ -3,7 +3,8 @@ import { coarserMotion, fillFields, findFieldMotion } from '../../kernels/deinte
 import { evenTime, rational } from '../../../shared/maps/time';
 import { cellsCover } from '../../networks/cells';
 import { fillBest } from '../../networks/fields';
-import { cutPicture, reduceRational, wholeRegion, type Picture, type Plane } from '../../picture/picture';
+import { cutPicture, wholeRegion, type Picture, type Plane } from '../../picture/picture';
+import { reduceRational } from '../../../shared/maps/rational';
 import { QualitySetting, type Quality } from '../quality';
 import { ChoiceSetting, FlagSetting } from '../setting';
 import { NO_NEEDS, type Treatment } from '../treatment';

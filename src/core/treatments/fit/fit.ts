@@ -2,7 +2,6 @@ import { SAME_PLACE, scaling } from '../../../shared/maps/place';
 import {
   NEUTRAL_CHROMA,
   chromaGrid,
-  displayWidth,
   growRegion,
   lumaLimits,
   newPlane,
@@ -11,6 +10,7 @@ import {
   type Region,
   type StreamInfo,
 } from '../../picture/picture';
+import { displayWidth } from '../../../shared/display';
 import { ChoiceSetting, NumberSetting } from '../setting';
 import { PlanError, type Treatment } from '../treatment';
 import { resizeBorder, resizedFrom, resizedInfo, resizePicture } from '../upscale/upscale';

@@ -1,4 +1,5 @@
-import { displayWidth, type StreamInfo } from '../../picture/picture';
+import { type StreamInfo } from '../../picture/picture';
+import { displayWidth } from '../../../shared/display';
 import { PlanError } from '../treatment';
 
 /** Boxes of the named sizes; a picture is made as large as fits, upright ones in the turned box. */

@@ -5,7 +5,7 @@ import { Redo2, Undo2 } from 'lucide-react';
 import { allForks, allSteps } from '../../../shared/plan';
 import { rate, streamText } from '../../parts/format';
 import { sortingAnnouncements, useSortingSensors } from '../../parts/sorting';
-import { SOURCE } from '../picture/layers';
+import { SOURCE_NODE } from '../picture/layers';
 import { after, before, versionAt } from '../state/history';
 import { redo, undo } from '../state/historyActions';
 import { moveEntry, nameOf } from '../state/planActions';
@@ -59,9 +59,9 @@ export function Ladder() {
               name="Source"
               detail={scan}
               cost={source.frames > 1 ? `${source.frames.toLocaleString('en-GB')} fr` : ''}
-              patch={patches[SOURCE]}
+              patch={patches[SOURCE_NODE]}
             />
-            <Entries entries={plan.steps} from={SOURCE} patches={patches} />
+            <Entries entries={plan.steps} from={SOURCE_NODE} patches={patches} />
             <EndRung
               name="Restored master"
               detail={streamText(output)}

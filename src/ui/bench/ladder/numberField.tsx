@@ -1,7 +1,7 @@
 'use client';
 
 import { useState } from 'react';
-import type { SettingSpec } from '../../../core/treatments/setting';
+import type { SettingSpec } from '../../../core';
 
 /** A number that is taken over on Enter or when the field is left; what lies out of bounds is put to the bound. */
 export function NumberField({

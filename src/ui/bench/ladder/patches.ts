@@ -3,7 +3,7 @@ import { useStore } from 'zustand';
 import { allForks, stepsOn, type Plan } from '../../../shared/plan';
 import { fetchProof, type ProofAnswer } from '../../parts/api';
 import { loupePart } from '../picture/geometry';
-import { nextTurn, SOURCE, viewerName } from '../picture/layers';
+import { nextTurn, SOURCE_NODE, viewerName } from '../picture/layers';
 import { livePlan, useBenchStore } from '../state/store';
 
 /** Side of a ladder patch on screen, and of the picture asked for. */
@@ -20,7 +20,7 @@ export type Patches = Record<string, ProofAnswer>;
 
 /** Nodes that have a patch on the ladder, in its order. */
 const patchedNodes = (plan: Plan): string[] => [
-  SOURCE,
+  SOURCE_NODE,
   ...stepsOn(plan).map((s) => s.id),
   ...allForks(plan).flatMap((fork) => (fork.on ? [...fork.branches.filter((b) => b.on).map((b) => b.id), fork.id] : [])),
   OUTPUT,

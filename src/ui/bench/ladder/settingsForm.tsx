@@ -3,7 +3,7 @@
 import { Slider, ToggleGroup } from 'radix-ui';
 import { useState } from 'react';
 import type { PlanStep } from '../../../shared/plan';
-import type { SettingSpec } from '../../../core/treatments/setting';
+import type { SettingSpec } from '../../../core';
 import type { TreatmentInfo } from '../../parts/api';
 import { NumberField } from './numberField';
 import { changeSetting, previewSetting, returnSetting } from '../state/planActions';

@@ -3,7 +3,7 @@
 import { useQueryClient } from '@tanstack/react-query';
 import { useState } from 'react';
 import { toast } from 'sonner';
-import type { KeptTemplate } from '../../../archive/types';
+import type { KeptTemplate } from '../../../archive';
 import { allSteps, type PlanStep } from '../../../shared/plan';
 import { api } from '../../parts/api';
 import { Sheet, SheetButtons } from '../../parts/ask';

@@ -1,6 +1,6 @@
 'use client';
 
-import type { SettingSpec } from '../../../core/treatments/setting';
+import type { SettingSpec } from '../../../core';
 import type { Mask } from '../../../shared/masks/mask';
 import { NumberField } from '../ladder/numberField';
 import { useBench, useBenchStore, type Brush } from '../state/store';

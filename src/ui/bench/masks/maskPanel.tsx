@@ -3,7 +3,7 @@
 import { X } from 'lucide-react';
 import { useState } from 'react';
 import { toast } from 'sonner';
-import type { SettingSpec } from '../../../core/treatments/setting';
+import type { SettingSpec } from '../../../core';
 import type { Combine, Mask, MaskPart, ShapeKind } from '../../../shared/masks/mask';
 import { api } from '../../parts/api';
 import { arrows } from '../picture/arrows';

@@ -1,4 +1,4 @@
-import type { StreamInfo } from '../../../core/picture/picture';
+import type { StreamInfo } from '../../../core';
 import { displayWidth } from '../../../shared/display';
 import { pointAt } from '../../../shared/maps/place';
 import type { PlanDescription, Rect } from '../../parts/api';

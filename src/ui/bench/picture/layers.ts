@@ -16,7 +16,7 @@ export interface Layer extends ProofAnswer {
 }
 
 /** The source's own node. */
-export const SOURCE = 'source';
+export const SOURCE_NODE = 'source';
 
 /** Which of the two pictures: what the result is held against, or the result. */
 export type Role = 'source' | 'result';
@@ -45,7 +45,7 @@ const side = (v: number): number => Math.max(1, Math.min(LARGEST, Math.round(v))
 export function roleOf(state: BenchState, role: Role): { plan: Plan; node: string | undefined } {
   if (role === 'result') return { plan: seenPlan(state), node: lookedNode(state) };
   const other = versionAt(state.history, state.against);
-  return other ? { plan: other.plan, node: undefined } : { plan: seenPlan(state), node: SOURCE };
+  return other ? { plan: other.plan, node: undefined } : { plan: seenPlan(state), node: SOURCE_NODE };
 }
 
 /** A query for a part of the picture of a role. */
@@ -101,7 +101,7 @@ export function useLayers(role: Role, part: Rect | undefined, pixels: Size, paus
   const output = useStore(bench, (s) => s.output);
   const evidence = useStore(bench, (s) => role === 'result' && s.evidence);
   // The source looks the same whatever is done to it, while the output keeps its shape.
-  const done = node === SOURCE ? JSON.stringify(output) : plan;
+  const done = node === SOURCE_NODE ? JSON.stringify(output) : plan;
   const content: Content = useMemo(() => ({ done, node, frame, evidence, round }), [done, node, frame, evidence, round]);
   // Parts that differ by less than a screen pixel are the same query.
   const view =

@@ -1,4 +1,4 @@
-import type { StreamInfo } from '../../../core/picture/picture';
+import type { StreamInfo } from '../../../core';
 import type { Rect } from '../../parts/api';
 import type { Size } from './geometry';
 

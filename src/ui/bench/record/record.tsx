@@ -2,7 +2,7 @@
 
 import { Tabs } from 'radix-ui';
 import type { ReactNode } from 'react';
-import type { Item } from '../../../archive/types';
+import type { Item } from '../../../archive';
 import { bytes, duration, shapeText } from '../../parts/format';
 import { HistoryPanel } from './historyPanel';
 import { useBench } from '../state/store';

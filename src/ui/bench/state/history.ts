@@ -1,4 +1,4 @@
-import type { PlanHistory } from '../../../archive/types';
+import type { PlanHistory } from '../../../archive';
 import type { Plan } from '../../../shared/plan';
 
 /** One version of the plan as the bench knows it. */

@@ -1,5 +1,5 @@
 import { beforeEach, describe, expect, it } from 'vitest';
-import type { Item, Strip } from '../../../archive/types';
+import type { Item, Strip } from '../../../archive';
 import { sameTime } from '../../../shared/maps/time';
 import type { Branch, Fork, PlainPlan, PlanEntry } from '../../../shared/plan';
 import { freshShape, withPart } from '../masks/parts';

@@ -1,5 +1,5 @@
 import { toast } from 'sonner';
-import type { Strip } from '../../../archive/types';
+import type { Strip } from '../../../archive';
 import type { Mask } from '../../../shared/masks/mask';
 import {
   allForks,

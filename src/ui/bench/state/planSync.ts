@@ -1,7 +1,7 @@
 import { useEffect, useRef } from 'react';
 import { toast } from 'sonner';
 import { useStore } from 'zustand';
-import type { PlanVersion } from '../../../archive/types';
+import type { PlanVersion } from '../../../archive';
 import { api, type PlanDescription } from '../../parts/api';
 import { versionAt, type Unsent } from './history';
 import { useBenchStore, type Bench } from './store';

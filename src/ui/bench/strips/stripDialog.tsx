@@ -1,10 +1,10 @@
 'use client';
 
 import { useState } from 'react';
-import type { Strip } from '../../../archive/types';
+import type { Strip } from '../../../archive';
 import { MAX_CANDIDATES, MIN_CANDIDATES } from '../../../shared/strips';
 import { allSteps, stepOf, type PlanStep } from '../../../shared/plan';
-import type { SettingSpec } from '../../../core/treatments/setting';
+import type { SettingSpec } from '../../../core';
 import { api, type Rect } from '../../parts/api';
 import { Sheet, SheetButtons } from '../../parts/ask';
 import { loupePart } from '../picture/geometry';

@@ -1,7 +1,7 @@
 'use client';
 
 import { useQuery, useQueryClient } from '@tanstack/react-query';
-import type { Strip } from '../../../archive/types';
+import type { Strip } from '../../../archive';
 import { api } from '../../parts/api';
 import { moment } from '../../parts/format';
 import { useBench, useBenchStore } from '../state/store';

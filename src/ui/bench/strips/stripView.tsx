@@ -3,7 +3,7 @@
 import { useQueryClient } from '@tanstack/react-query';
 import { X } from 'lucide-react';
 import { useCallback, useEffect, useMemo, useRef, useState } from 'react';
-import type { Strip, StripFigures } from '../../../archive/types';
+import type { Strip, StripFigures } from '../../../archive';
 import { displayWidth } from '../../../shared/display';
 import { mapSteps, type PlanStep } from '../../../shared/plan';
 import { api, fetchProof, type ProofAnswer } from '../../parts/api';

@@ -1,7 +1,7 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import type { PlanStep } from '../../../shared/plan';
-import type { SettingSpec } from '../../../core/treatments/setting';
+import type { SettingSpec } from '../../../core';
 import type { ProofAnswer, TreatmentInfo } from '../../parts/api';
 import { bySetting, byTreatment, figuresFrom, rangeAround, spread, typedValues } from './strips';
 

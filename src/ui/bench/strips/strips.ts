@@ -1,7 +1,7 @@
-import type { Strip, StripFigures } from '../../../archive/types';
+import type { Strip, StripFigures } from '../../../archive';
 import { MAX_CANDIDATES } from '../../../shared/strips';
 import { mapSteps, stepOf, type Plan, type PlanStep } from '../../../shared/plan';
-import type { SettingSpec } from '../../../core/treatments/setting';
+import type { SettingSpec } from '../../../core';
 import type { ProofAnswer, TreatmentInfo } from '../../parts/api';
 import { shownValue } from '../../../shared/settings';
 

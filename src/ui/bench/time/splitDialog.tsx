@@ -4,7 +4,7 @@ import { useQueryClient } from '@tanstack/react-query';
 import { useRouter } from 'next/navigation';
 import { useState } from 'react';
 import { toast } from 'sonner';
-import type { Item } from '../../../archive/types';
+import type { Item } from '../../../archive';
 import { sourceFrame } from '../../../shared/maps/time';
 import { api } from '../../parts/api';
 import { Sheet, SheetButtons } from '../../parts/ask';

@@ -3,7 +3,7 @@
 import { useEffect, useRef, useState } from 'react';
 import { displayWidth } from '../../../shared/display';
 import { fetchProof, type ProofAnswer } from '../../parts/api';
-import { nextTurn, viewerName, SOURCE } from '../picture/layers';
+import { nextTurn, viewerName, SOURCE_NODE } from '../picture/layers';
 import { useBench, useBenchStore, type Bench } from '../state/store';
 
 /** Height of the row, pixels, and the pictures in it at most. */
@@ -29,7 +29,7 @@ export function Thumbnails({ width }: { width: number }) {
         const region = { x: 0, y: 0, width: 1, height: 1 };
         const frame = Math.min(frames - 1, Math.floor(((n + 0.5) / count) * frames));
         const fit = { width: 2 * each, height: 2 * HEIGHT };
-        const query = { plan, frame, region, node: SOURCE, fit, viewer: viewerName('thumbnails'), turn, lane: 'side' as const };
+        const query = { plan, frame, region, node: SOURCE_NODE, fit, viewer: viewerName('thumbnails'), turn, lane: 'side' as const };
         const answer = await fetchProof(item.id, query, controller.signal);
         if (controller.signal.aborted) return;
         if (answer) setPictures((old) => ({ ...old, [n]: answer }));

@@ -5,7 +5,7 @@ import { GridComponent } from 'echarts/components';
 import { init, use as register, type EChartsType } from 'echarts/core';
 import { CanvasRenderer } from 'echarts/renderers';
 import { useEffect, useRef } from 'react';
-import type { TraceKind } from '../../../core/condition/traces';
+import type { TraceKind } from '../../../core';
 import { secondsText } from '../../parts/format';
 import { useAppearance } from '../../parts/appearance';
 import { useSize } from '../../parts/size';

@@ -1,8 +1,8 @@
 import { useQuery } from '@tanstack/react-query';
 import { useMemo } from 'react';
 import { framesShowing, type TimeMap } from '../../../shared/maps/time';
-import type { TraceId } from '../../../core/condition/traces';
-import type { TracesAnswer } from '../../../archive/types';
+import type { TraceId } from '../../../core';
+import type { TracesAnswer } from '../../../archive';
 import { api } from '../../parts/api';
 import { useBench } from '../state/store';
 

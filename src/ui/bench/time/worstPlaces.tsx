@@ -1,7 +1,7 @@
 'use client';
 
 import { useState } from 'react';
-import type { TraceId } from '../../../core/condition/traces';
+import type { TraceId } from '../../../core';
 import { timecode } from '../../parts/format';
 import { goTo } from '../state/keys';
 import { useBench, useBenchStore } from '../state/store';

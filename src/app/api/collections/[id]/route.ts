@@ -1,6 +1,4 @@
-import { archive } from '../../../../archive/database';
-import { findCollection } from '../../../../archive/collections';
-import { listItems } from '../../../../archive/items';
+import { archive, findCollection, listItems } from '../../../../archive';
 import { handler, HttpError } from '../../../http';
 
 export const GET = handler<{ params: Promise<{ id: string }> }>(async (_request, { params }) => {

@@ -1,6 +1,4 @@
-import { archive } from '../../../../archive/database';
-import { findItem } from '../../../../archive/items';
-import type { Item } from '../../../../archive/types';
+import { archive, findItem, type Item } from '../../../../archive';
 import { HttpError } from '../../../http';
 
 export interface ItemContext {

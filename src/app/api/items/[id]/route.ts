@@ -1,8 +1,5 @@
-import { archive } from '../../../../archive/database';
-import { findCollection } from '../../../../archive/collections';
-import { currentPlan, planHistory } from '../../../../archive/plans';
-import { describePlan, treatmentInfos } from '../../../../archive/describe';
-import { machinePace } from '../../../../render/proofPool';
+import { archive, currentPlan, describePlan, findCollection, planHistory, treatmentInfos } from '../../../../archive';
+import { machinePace } from '../../../../render';
 import { handler } from '../../../http';
 import { itemOf, type ItemContext } from './item';
 

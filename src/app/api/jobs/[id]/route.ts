@@ -1,6 +1,4 @@
-import { archive } from '../../../../archive/database';
-import { cancelJob } from '../../../../archive/jobs';
-import { moveJob, pauseJob, resumeJob, retryJob } from '../../../../archive/queue';
+import { archive, cancelJob, moveJob, pauseJob, resumeJob, retryJob } from '../../../../archive';
 import { JobActionBody } from '../../../bodies';
 import { handler, HttpError, readBody } from '../../../http';
 

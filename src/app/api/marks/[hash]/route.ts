@@ -1,5 +1,4 @@
-import { archive } from '../../../../archive/database';
-import { readDocument } from '../../../../archive/marks/documents';
+import { archive, readDocument } from '../../../../archive';
 import { handler } from '../../../http';
 
 /** A document of hand work, or a tile of one, as it is kept. It never changes. */

@@ -1,5 +1,4 @@
-import { archive } from '../../../../archive/database';
-import { findTemplate, removeTemplate } from '../../../../archive/templates';
+import { archive, findTemplate, removeTemplate } from '../../../../archive';
 import { handler, HttpError } from '../../../http';
 
 interface TemplateContext {

@@ -1,10 +1,7 @@
 import { FileStore } from '@tus/file-store';
 import { Server } from '@tus/server';
-import { archive } from '../../../../archive/database';
-import { findCollection } from '../../../../archive/collections';
-import { archivePaths } from '../../../../archive/paths';
-import { receiveUpload } from '../../../../archive/uploads';
-import { examineLater } from '../../../../render/examination';
+import { archive, archivePaths, findCollection, receiveUpload } from '../../../../archive';
+import { examineLater } from '../../../../render';
 import { assertOwnOrigin } from '../../../http';
 
 export const dynamic = 'force-dynamic';

@@ -1,9 +1,7 @@
 import { stat } from 'node:fs/promises';
 import path from 'node:path';
-import { archive } from '../../../../../archive/database';
-import { findCollection } from '../../../../../archive/collections';
-import { filesOfFolder, takeIn, touchesArchive, type IntakeResult } from '../../../../../archive/intake';
-import { examineLater } from '../../../../../render/examination';
+import { archive, filesOfFolder, findCollection, type IntakeResult, overlapsArchive, takeIn } from '../../../../../archive';
+import { examineLater } from '../../../../../render';
 import { TakeInBody } from '../../../../bodies';
 import { handler, HttpError, linesOf, readBody } from '../../../../http';
 
@@ -16,7 +14,7 @@ export const POST = handler<{ params: Promise<{ id: string }> }>(async (request,
   if (!path.isAbsolute(wanted)) throw new HttpError(422, 'Name the folder from the root of this machine, such as /srv/scans.');
   const kind = await stat(wanted).catch(() => undefined);
   if (!kind) throw new HttpError(422, `There is no ${wanted} on this machine, or it may not be read.`);
-  if (await touchesArchive(a, wanted))
+  if (await overlapsArchive(a, wanted))
     throw new HttpError(422, 'That is where this archive keeps its own files; it cannot be taken into itself.');
   const { files, passedOver } = kind.isDirectory() ? await filesOfFolder(wanted) : { files: [wanted], passedOver: [] };
   if (files.length + passedOver.length === 0) throw new HttpError(422, `${wanted} holds no files.`);

@@ -1,6 +1,4 @@
-import { archive } from '../../../../../archive/database';
-import { listItems } from '../../../../../archive/items';
-import { applyTemplate, findTemplate, previewTemplate } from '../../../../../archive/templates';
+import { applyTemplate, archive, findTemplate, listItems, previewTemplate } from '../../../../../archive';
 import { ApplyTemplateBody } from '../../../../bodies';
 import { handler, HttpError, readBody } from '../../../../http';
 

@@ -2,10 +2,8 @@ import { createReadStream } from 'node:fs';
 import { stat } from 'node:fs/promises';
 import path from 'node:path';
 import { Readable } from 'node:stream';
-import { archive } from '../../../../../archive/database';
-import { listDeliveries } from '../../../../../archive/deliveries';
-import { inside } from '../../../../../archive/paths';
-import { sha256File } from '../../../../../media/checksum';
+import { archive, listDeliveries, pathInside } from '../../../../../archive';
+import { sha256File } from '../../../../../media';
 import { handler, HttpError } from '../../../../http';
 
 /** Largest file that is held against its checksum before it is sent, in bytes; larger ones when they are checked. */
@@ -18,7 +16,7 @@ export const GET = handler<{ params: Promise<{ id: string; file: string }> }>(as
   const [delivery] = await listDeliveries(a, { id });
   const listed = delivery?.files.find((f) => f.fileName === file);
   if (!delivery || !listed) throw new HttpError(404, 'There is no such file.');
-  const full = inside(a.paths.deliveries, path.join(delivery.folder, listed.fileName));
+  const full = pathInside(a.paths.deliveries, path.join(delivery.folder, listed.fileName));
   const { size } = await stat(full).catch(() => {
     throw new HttpError(410, `${listed.fileName} is no longer where it was delivered.`);
   });

@@ -1,5 +1,4 @@
-import { archive } from '../../../../../archive/database';
-import { checkDelivery } from '../../../../../archive/fixity';
+import { archive, checkDelivery } from '../../../../../archive';
 import { handler, HttpError } from '../../../../http';
 
 /** Holds a delivery's files against their checksums. */

@@ -1,4 +1,4 @@
-import { openAhead } from '../../../../../render/proofPool';
+import { openAhead } from '../../../../../render';
 import { handler } from '../../../../http';
 import { itemOf, type ItemContext } from '../item';
 

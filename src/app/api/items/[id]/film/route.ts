@@ -1,6 +1,5 @@
-import { archive } from '../../../../../archive/database';
-import { sourcePath } from '../../../../../archive/items';
-import { sourceFilm } from '../../../../../media/sourceFilm';
+import { archive, sourcePath } from '../../../../../archive';
+import { sourceFilm } from '../../../../../media';
 import { handler, HttpError } from '../../../../http';
 import { itemOf, type ItemContext } from '../item';
 

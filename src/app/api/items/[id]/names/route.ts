@@ -1,8 +1,6 @@
-import { archive } from '../../../../../archive/database';
-import { findCollection } from '../../../../../archive/collections';
+import { archive, type Collection, findCollection } from '../../../../../archive';
 import { DEFAULT_JOB_OPTIONS } from '../../../../../shared/jobs';
-import type { Collection } from '../../../../../archive/types';
-import { patternProblem, previewNames } from '../../../../../render/names';
+import { patternProblem, previewNames } from '../../../../../render';
 import { JobOptionsBody } from '../../../../bodies';
 import { handler, readBody } from '../../../../http';
 import { itemOf, type ItemContext } from '../item';

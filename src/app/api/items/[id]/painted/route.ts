@@ -1,6 +1,6 @@
 import { PaintBody } from '../../../../bodies';
 import { handler, readBody } from '../../../../http';
-import { paintItem } from '../../../../../render/proofPool';
+import { paintItem } from '../../../../../render';
 import { itemOf, type ItemContext } from '../item';
 
 /** Paints strokes on a mask of the item. @returns the new document's name; the former one stays as it is. */

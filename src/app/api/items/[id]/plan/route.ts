@@ -1,10 +1,7 @@
-import { archive } from '../../../../../archive/database';
-import { planHistory, savePlan } from '../../../../../archive/plans';
-import { measuredStream } from '../../../../../archive/items';
-import { readPlan } from '../../../../../core/plan/read';
+import { archive, describePlan, measuredStream, planHistory, savePlan } from '../../../../../archive';
+import { readPlan } from '../../../../../core';
 import { PlanBody } from '../../../../bodies';
-import { describePlan } from '../../../../../archive/describe';
-import { machinePace } from '../../../../../render/proofPool';
+import { machinePace } from '../../../../../render';
 import { handler, readBody } from '../../../../http';
 import { itemOf, type ItemContext } from '../item';
 

@@ -1,6 +1,6 @@
-import { measuredStream } from '../../../../../archive/items';
-import { readPlan } from '../../../../../core/plan/read';
-import { proofItem } from '../../../../../render/proofPool';
+import { measuredStream } from '../../../../../archive';
+import { readPlan } from '../../../../../core';
+import { proofItem } from '../../../../../render';
 import { ProofBody } from '../../../../bodies';
 import { handler, readBody } from '../../../../http';
 import { itemOf, type ItemContext } from '../item';

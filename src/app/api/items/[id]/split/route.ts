@@ -1,6 +1,5 @@
-import { archive } from '../../../../../archive/database';
-import { splitItem } from '../../../../../archive/split';
-import { examineLater } from '../../../../../render/examination';
+import { archive, splitItem } from '../../../../../archive';
+import { examineLater } from '../../../../../render';
 import { SplitBody } from '../../../../bodies';
 import { handler, readBody } from '../../../../http';
 import { itemOf, type ItemContext } from '../item';

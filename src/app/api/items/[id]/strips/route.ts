@@ -1,7 +1,4 @@
-import { archive } from '../../../../../archive/database';
-import { listStrips, readStrip, saveStrip } from '../../../../../archive/strips';
-import { measuredStream } from '../../../../../archive/items';
-import type { StripContent } from '../../../../../archive/types';
+import { archive, listStrips, measuredStream, readStrip, saveStrip, type StripContent } from '../../../../../archive';
 import { StripBody } from '../../../../bodies';
 import { handler, readBody } from '../../../../http';
 import { itemOf, type ItemContext } from '../item';

@@ -1,7 +1,5 @@
-import { archive } from '../../../../../archive/database';
-import { currentPlan } from '../../../../../archive/plans';
-import { saveTemplate } from '../../../../../archive/templates';
-import { templateOf } from '../../../../../core/plan/template';
+import { archive, currentPlan, saveTemplate } from '../../../../../archive';
+import { templateOf } from '../../../../../core';
 import { ItemTemplateBody } from '../../../../bodies';
 import { handler, HttpError, readBody } from '../../../../http';
 import { itemOf, type ItemContext } from '../item';

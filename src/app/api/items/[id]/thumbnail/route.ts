@@ -1,6 +1,5 @@
 import { readFile } from 'node:fs/promises';
-import { archive } from '../../../../../archive/database';
-import { thumbnailPath } from '../../../../../archive/items';
+import { archive, thumbnailPath } from '../../../../../archive';
 import { handler, HttpError } from '../../../../http';
 import { itemOf, type ItemContext } from '../item';
 

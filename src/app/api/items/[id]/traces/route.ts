@@ -1,4 +1,4 @@
-import { itemTraces } from '../../../../../render/itemTraces';
+import { itemTraces } from '../../../../../render';
 import { handler, HttpError } from '../../../../http';
 import { itemOf, type ItemContext } from '../item';
 

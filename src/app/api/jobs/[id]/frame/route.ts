@@ -1,6 +1,5 @@
-import { archive } from '../../../../../archive/database';
-import { findJob } from '../../../../../archive/jobs';
-import { jobFrame } from '../../../../../render/jobFrame';
+import { archive, findJob } from '../../../../../archive';
+import { jobFrame } from '../../../../../render';
 import { handler, HttpError } from '../../../../http';
 
 /** A finished frame of a job as it runs, or the source's at the same moment: `?frame=N&side=made|source`. */

@@ -1,5 +1,4 @@
-import { archive } from '../../../../../../archive/database';
-import { nameVersion } from '../../../../../../archive/plans';
+import { archive, nameVersion } from '../../../../../../archive';
 import { VersionNameBody } from '../../../../../bodies';
 import { handler, HttpError, readBody } from '../../../../../http';
 import { itemOf } from '../../item';

@@ -1,7 +1,5 @@
-import { archive } from '../../../../../../archive/database';
-import { describePlan } from '../../../../../../archive/describe';
-import { goToVersion } from '../../../../../../archive/plans';
-import { machinePace } from '../../../../../../render/proofPool';
+import { archive, describePlan, goToVersion } from '../../../../../../archive';
+import { machinePace } from '../../../../../../render';
 import { VersionBody } from '../../../../../bodies';
 import { handler, HttpError, readBody } from '../../../../../http';
 import { itemOf, type ItemContext } from '../../item';

@@ -1,5 +1,4 @@
-import { archive } from '../../../../../../archive/database';
-import { removeStrip, updateStrip } from '../../../../../../archive/strips';
+import { archive, removeStrip, updateStrip } from '../../../../../../archive';
 import { StripUpdateBody } from '../../../../../bodies';
 import { handler, HttpError, readBody } from '../../../../../http';
 import { itemOf } from '../../item';

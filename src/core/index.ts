@@ -1,0 +1,82 @@
+/** What other rooms may use of the core: the computation, which knows no files, processes or screen. */
+
+// Errors, and what becomes of them between threads.
+export { CodedError, codeOf, errorOf, type Failure, failureOf, isFailure, isUserError } from './errors';
+
+// Pictures: planes, colours, streams.
+export { withFinerChroma } from './picture/chroma';
+export { lightTables, plainTables } from './picture/light';
+export { defaultMatrix, fromRgb, fromRgbPlanes, toRgb, toRgbPlanes } from './picture/matrix';
+export {
+  chromaGrid,
+  chromaSize,
+  type ColourDescription,
+  type FieldOrder,
+  growRegion,
+  newPlane,
+  type Picture,
+  planeRegion,
+  type Region,
+  type SampleRange,
+  type StreamInfo,
+  wholeRegion,
+} from './picture/picture';
+export { normalStream, randomStream } from './picture/random';
+export { toScreen } from './picture/screen';
+
+// What is measured of a source.
+export { measureBlur } from './condition/blur';
+export { examine, examineFields, type ScanReading } from './condition/examine';
+export { measureGrain } from './condition/grain';
+export type { ConditionReport } from './condition/report';
+export {
+  type FrameMeasures,
+  measureFrame,
+  TRACE_KINDS,
+  tracedFrames,
+  type TraceId,
+  type TraceKind,
+  type Traces,
+  tracesOf,
+  worstPlaces,
+} from './condition/traces';
+
+// Treatments and their settings.
+export { treatment, TREATMENTS } from './treatments/register';
+export { type SettingSpec, settingSpecs } from './treatments/setting';
+export { PlanError, type Treatment } from './treatments/treatment';
+export { trim, TrimSettings } from './treatments/trim/trim';
+
+// Plans: read, proposed, compared, kept as templates.
+export { planChanges } from './plan/changes';
+export { evidenceMap, type EvidenceMap, inventedShare, paintEvidence, supportedPlan } from './plan/evidence';
+export { type Pace, paceKey, predictedSeconds } from './plan/pace';
+export { draftPlan, proposePlan, readyStep, stamped, withQuality } from './plan/plan';
+export { readPlan } from './plan/read';
+export { planFromTemplate, type PlanTemplate, readTemplate, type TemplateEntry, templateOf, type TemplateStep } from './plan/template';
+export { SHIPPED_TEMPLATES } from './plan/templates';
+export { planWarnings } from './plan/warnings';
+
+// The graph that a plan becomes, which is asked for pictures.
+export { PictureCache } from './graph/cache';
+export { networksOf } from './graph/cleaning';
+export { compile, costOf, frameBefore, type Graph, placeBetween } from './graph/graph';
+export {
+  type FindAnalysis,
+  type KnownAnalysis,
+  type LaidNode,
+  type Layout,
+  layOut,
+  type MissingAnalysis,
+  outputStream,
+  SOURCE_NODE,
+} from './graph/layout';
+export { Cancelled, type FrameSource, type Node } from './graph/node';
+export { wholePicture } from './graph/whole';
+
+// Networks of the best qualities.
+export { networkCard, type NetworkName, networkNames, useNetworkThreads } from './networks/model';
+
+// Pixel kernels, for those who hand samples in and out.
+export { narrow, widen } from './kernels/depth';
+export { applicationRoot, kernels } from './kernels/wasm';

@@ -1,0 +1,15 @@
+/** What other rooms may use of the render room: plans looked at and run. */
+
+// Pictures and measurements to look at.
+export { examineLater } from './examination';
+export { itemTraces } from './itemTraces';
+export { machinePace, openAhead, paintItem, proofItem } from './proofPool';
+
+// Plans run over whole items and files.
+export { jobFrame } from './jobFrame';
+export { patternProblem, previewNames } from './names';
+export { startJob } from './startJob';
+export { treatFile } from './treatFile';
+
+// The server's own beginning.
+export { startArchive } from './start';
