@@ -1,7 +1,7 @@
 import type { Page } from '@playwright/test';
 import type { Plan } from '../src/shared/plan';
-import type { ItemAnswer } from '../src/ui/parts/api';
 import { accessible, collectionWith, demoMedia, expect, settled, test } from './fixtures';
+import type { ItemAnswer } from '../src/archive';
 
 let disc = '',
   print = '';

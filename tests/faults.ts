@@ -5,9 +5,9 @@ import path from 'node:path';
 import type { PlainPlan } from '../src/shared/plan';
 import type { Collection, Delivery, Item, Job, JobProgress } from '../src/archive/types';
 import { randomStream } from '../src/core/picture/random';
-import type { ItemAnswer } from '../src/ui/parts/api';
 import { makeInterlaced } from './media';
 import type { TestServer } from './server';
+import type { ItemAnswer } from '../src/archive';
 
 /** What is killed, and the part of its command line it is found by. */
 const PROCESSES = { worker: 'worker.mjs', tool: 'ffmpeg', examiner: 'examiner.mjs', server: 'server.mjs' };

@@ -1,6 +1,6 @@
 import type { Fork, Plan } from '../src/shared/plan';
-import type { ItemAnswer } from '../src/ui/parts/api';
 import { accessible, collectionWith, demoMedia, expect, settled, test } from './fixtures';
+import type { ItemAnswer } from '../src/archive';
 
 test('a plan forks: a strong result on a part, the gentle one elsewhere, each looked at alone', async ({ page, server }) => {
   const { items } = await collectionWith(server, 'Forks', demoMedia('Portrait of a child.tif'));

@@ -1,6 +1,6 @@
 import type { PlainPlan } from '../src/shared/plan';
-import type { ItemAnswer } from '../src/ui/parts/api';
 import { accessible, collectionWith, demoMedia, expect, settled, test } from './fixtures';
+import type { ItemAnswer } from '../src/archive';
 
 test('a step is held to areas drawn on the picture, by pointer and by keyboard', async ({ page, server }) => {
   const { items } = await collectionWith(server, 'Masks', demoMedia('Portrait of a child.tif'));

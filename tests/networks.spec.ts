@@ -4,9 +4,9 @@ import { tmpdir } from 'node:os';
 import path from 'node:path';
 import type { PlainPlan } from '../src/shared/plan';
 import type { Delivery, Job } from '../src/archive/types';
-import type { ItemAnswer } from '../src/ui/parts/api';
 import { accessible, collectionWith, demoMedia, expect, settled, test } from './fixtures';
 import { ROOT, TestServer } from './server';
+import type { ItemAnswer } from '../src/archive';
 
 const sha256 = (file: string): string => createHash('sha256').update(readFileSync(file)).digest('hex');
 

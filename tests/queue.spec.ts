@@ -5,10 +5,10 @@ import { tmpdir } from 'node:os';
 import path from 'node:path';
 import type { PlainPlan } from '../src/shared/plan';
 import type { Delivery, Job, JobProgress } from '../src/archive/types';
-import type { ItemAnswer } from '../src/ui/parts/api';
 import { accessible, collectionWith, demoMedia, expect, settled, test } from './fixtures';
 import { makeInterlaced } from './media';
 import type { TestServer } from './server';
+import type { ItemAnswer } from '../src/archive';
 
 let folder = '',
   clip = '',

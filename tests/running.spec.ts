@@ -1,7 +1,7 @@
 import type { PlainPlan } from '../src/shared/plan';
-import type { ItemAnswer } from '../src/ui/parts/api';
 import type { TracesAnswer } from '../src/archive/types';
 import { accessible, collectionWith, demoMedia, expect, settled, test } from './fixtures';
+import type { ItemAnswer } from '../src/archive';
 
 let clip = '',
   film = '';

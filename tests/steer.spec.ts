@@ -3,9 +3,9 @@ import { appendFileSync, chmodSync } from 'node:fs';
 import path from 'node:path';
 import type { PlainPlan } from '../src/shared/plan';
 import type { Delivery, Job, JobProgress } from '../src/archive/types';
-import type { ItemAnswer } from '../src/ui/parts/api';
 import { accessible, collectionWith, demoMedia, expect, test } from './fixtures';
 import { ROOT, type TestServer } from './server';
+import type { ItemAnswer } from '../src/archive';
 
 let disc = '',
   portrait = '';

@@ -1,7 +1,7 @@
 import type { PlainPlan } from '../src/shared/plan';
 import type { Strip } from '../src/archive/types';
-import type { ItemAnswer } from '../src/ui/parts/api';
 import { accessible, collectionWith, demoMedia, expect, settled, test } from './fixtures';
+import type { ItemAnswer } from '../src/archive';
 
 test('a test strip shows candidates with their figures; the winner goes into the plan, and the strip is kept', async ({ page, server }) => {
   const { items } = await collectionWith(server, 'Strips', demoMedia('Portrait of a child.tif'));

@@ -1,8 +1,8 @@
 import { readFile } from 'node:fs/promises';
 import type { PlainPlan } from '../src/shared/plan';
 import type { KeptTemplate } from '../src/archive/types';
-import type { ItemAnswer } from '../src/ui/parts/api';
 import { accessible, collectionWith, demoMedia, expect, settled, test } from './fixtures';
+import type { ItemAnswer } from '../src/archive';
 
 test('a plan is kept as a template, applied to many after a look at what changes, handed out and taken in', async ({ page, server }) => {
   const { id, items } = await collectionWith(

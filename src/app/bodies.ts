@@ -19,8 +19,33 @@ import {
   ValidateBy,
   ValidateNested,
 } from 'class-validator';
+import type { JobOptions } from '../shared/jobs';
+import type { Place } from '../shared/maps/place';
+import type { Stroke, StrokePoint } from '../shared/masks/brush';
+import {
+  JOB_ACTIONS,
+  PROOF_LANES,
+  type ApplyTemplateRequest,
+  type CollectionRequest,
+  type ItemTemplateRequest,
+  type JobAction,
+  type JobActionRequest,
+  type JobRequest,
+  type PaintRequest,
+  type PlanRequest,
+  type ProofLane,
+  type ProofQuery,
+  type QueueRequest,
+  type SplitRequest,
+  type StripFiguresRequest,
+  type StripRequest,
+  type StripUpdateRequest,
+  type TakeInRequest,
+  type VersionNameRequest,
+  type VersionRequest,
+} from '../shared/requests';
 
-/** Bodies of requests, checked before anything is done with them. */
+/** Bodies of requests (`src/shared/requests.ts`), checked before anything is done with them. */
 
 /** An object whose values are lists of words. */
 const IsListsOfWords = (): PropertyDecorator =>
@@ -35,7 +60,7 @@ const IsListsOfWords = (): PropertyDecorator =>
     },
   });
 
-export class CollectionBody {
+export class CollectionBody implements CollectionRequest {
   @IsString()
   @IsNotEmpty({ message: 'A collection needs a name.' })
   @MaxLength(200)
@@ -51,14 +76,14 @@ export class CollectionBody {
   due?: string;
 }
 
-export class TakeInBody {
+export class TakeInBody implements TakeInRequest {
   @IsString()
   @IsNotEmpty({ message: 'Name a folder or file on this machine.' })
   @MaxLength(4096)
   path!: string;
 }
 
-export class PlanBody {
+export class PlanBody implements PlanRequest<object> {
   @IsObject()
   plan!: object;
 
@@ -67,20 +92,20 @@ export class PlanBody {
   change!: string;
 }
 
-export class VersionBody {
+export class VersionBody implements VersionRequest {
   @IsInt()
   @Min(1)
   version!: number;
 }
 
-export class VersionNameBody {
+export class VersionNameBody implements VersionNameRequest {
   @IsString()
   @MaxLength(80)
   name!: string;
 }
 
 /** A plan that becomes a template: which settings of each step stay as they are. */
-export class ItemTemplateBody {
+export class ItemTemplateBody implements ItemTemplateRequest {
   @IsString()
   @MaxLength(80)
   name!: string;
@@ -93,7 +118,7 @@ export class ItemTemplateBody {
   fixed!: Record<string, string[]>;
 }
 
-export class ApplyTemplateBody {
+export class ApplyTemplateBody implements ApplyTemplateRequest {
   @IsString()
   @MaxLength(80)
   template!: string;
@@ -117,7 +142,7 @@ export class StripCandidateBody {
   step!: object;
 }
 
-export class StripFiguresBody {
+export class StripFiguresBody implements StripFiguresRequest {
   @IsOptional() @IsNumber() @Min(0) seconds!: number | null;
   @IsOptional() @IsNumber() @Min(0) edges!: number | null;
   @IsNumber() @Min(0) noise!: number;
@@ -125,7 +150,7 @@ export class StripFiguresBody {
 }
 
 /** A part of a picture, as fractions of its width and height. */
-export class PlaceBody {
+export class PlaceBody implements Place {
   @IsNumber() @Min(-1) @Max(1) x!: number;
   @IsNumber() @Min(-1) @Max(1) y!: number;
   @IsNumber() @Min(0.00001) @Max(2) width!: number;
@@ -137,7 +162,7 @@ export class FitBody {
   @IsInt() @Min(1) @Max(4096) height!: number;
 }
 
-export class StripBody {
+export class StripBody implements StripRequest<object, object> {
   @IsObject()
   plan!: object;
 
@@ -164,7 +189,7 @@ export class StripBody {
   candidates!: StripCandidateBody[];
 }
 
-export class StripUpdateBody {
+export class StripUpdateBody implements StripUpdateRequest {
   @IsOptional()
   @IsInt()
   @Min(0)
@@ -178,7 +203,7 @@ export class StripUpdateBody {
   figures?: StripFiguresBody[];
 }
 
-export class ProofBody {
+export class ProofBody implements ProofQuery<object> {
   @IsObject()
   plan!: object;
 
@@ -219,19 +244,19 @@ export class ProofBody {
   @Min(0)
   turn!: number;
 
-  @IsIn(['source', 'picture', 'side'])
-  lane!: 'source' | 'picture' | 'side';
+  @IsIn(PROOF_LANES)
+  lane!: ProofLane;
 }
 
 /** A point of a stroke, in fractions of the source. */
-export class StrokePointBody {
+export class StrokePointBody implements StrokePoint {
   @IsNumber() @Min(-1) @Max(2) x!: number;
   @IsNumber() @Min(-1) @Max(2) y!: number;
   @IsNumber() @Min(0) @Max(1) pressure!: number;
 }
 
 /** A stroke of the brush; its size is a share of the source's height. */
-export class StrokeBody {
+export class StrokeBody implements Stroke {
   @IsArray()
   @ArrayMaxSize(10_000)
   @ValidateNested({ each: true })
@@ -244,7 +269,7 @@ export class StrokeBody {
   @IsIn(['add', 'erase']) mode!: 'add' | 'erase';
 }
 
-export class PaintBody {
+export class PaintBody implements PaintRequest {
   /** Document that is painted on; an empty one when left out. */
   @IsOptional()
   @Matches(/^[0-9a-f]{64}$/)
@@ -257,14 +282,14 @@ export class PaintBody {
   strokes!: StrokeBody[];
 }
 
-export class SplitBody {
+export class SplitBody implements SplitRequest {
   /** First frame of the second half, of the item's source. */
   @IsInt()
   @Min(1)
   frame!: number;
 }
 
-export class JobOptionsBody {
+export class JobOptionsBody implements Partial<JobOptions> {
   @IsOptional()
   @IsString()
   @MaxLength(200)
@@ -294,9 +319,9 @@ export class JobOptionsBody {
 }
 
 /** What is to be done with a job in the queue. */
-export class JobActionBody {
-  @IsIn(['pause', 'resume', 'retry', 'move'])
-  action!: 'pause' | 'resume' | 'retry' | 'move';
+export class JobActionBody implements JobActionRequest {
+  @IsIn(JOB_ACTIONS)
+  action!: JobAction;
 
   /** Place among the jobs that have not ended, from 0; of a move. */
   @IsOptional()
@@ -308,7 +333,7 @@ export class JobActionBody {
 const TIME = /^([01]\d|2[0-3]):[0-5]\d$/;
 
 /** Changes to the queue's settings; what is left out stays, null takes a bound away. */
-export class QueueBody {
+export class QueueBody implements QueueRequest {
   @IsOptional()
   @IsBoolean()
   paused?: boolean;
@@ -334,7 +359,7 @@ export class QueueBody {
   memory?: number | null;
 }
 
-export class JobBody extends JobOptionsBody {
+export class JobBody extends JobOptionsBody implements JobRequest {
   @IsString()
   itemId!: string;
 }

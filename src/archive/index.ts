@@ -29,6 +29,18 @@ export {
   UNFINISHED_STATES,
 } from './types';
 
+export type {
+  AwaitedAnalysis,
+  CollectionAnswer,
+  ItemAnswer,
+  NamesAnswer,
+  PaintedAnswer,
+  PlanAnswer,
+  ProofFigures,
+  ProofReport,
+  SplitAnswer,
+} from './answers';
+
 // Collections, sources and items.
 export { createCollection, findCollection, listCollections } from './collections';
 export { filesOfFolder, type IntakeResult, overlapsArchive, takeIn } from './intake';

@@ -8,22 +8,13 @@ import {
   type Item,
   measuredStream,
   pictureKey,
+  type AwaitedAnalysis,
 } from '../archive';
 import { layOut, type MissingAnalysis, PlanError } from '../core';
 import type { Plan } from '../shared/plan';
 import { analysed, analysisState } from './analyse';
 import type { AnalysisTask } from './examiner';
 import { sourceRef } from './sourceRef';
-
-/** What a step waits for, and how far that is. */
-export interface Awaited {
-  step: string;
-  name: string;
-  /** 0 to 1. */
-  share: number;
-  secondsLeft?: number;
-  problem?: string;
-}
 
 function found({ analysis: id }: MissingAnalysis): Analysis<unknown> {
   const analysis = analysisOf(id);
@@ -54,7 +45,7 @@ export async function measureMissing(a: Archive, item: Item, plan: Plan): Promis
 }
 
 /** How far the analyses are that steps of a proof wait for; they are begun. */
-export const awaitedOf = (a: Archive, item: Item, plan: Plan, missing: MissingAnalysis[]): Promise<Awaited[]> =>
+export const awaitedOf = (a: Archive, item: Item, plan: Plan, missing: MissingAnalysis[]): Promise<AwaitedAnalysis[]> =>
   Promise.all(
     missing.map(async (one) => {
       const analysis = found(one);

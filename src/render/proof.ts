@@ -14,7 +14,6 @@ import {
   inventedShare,
   measureBlur,
   measureGrain,
-  type MissingAnalysis,
   type Node,
   paintEvidence,
   type Picture,
@@ -29,7 +28,7 @@ import {
 } from '../core';
 import { allForks, allSteps, type Plan } from '../shared/plan';
 import type { Place } from '../shared/maps/place';
-import { ANALYSES, findAnalysisIn, paintedStore, readMarks } from '../archive';
+import { ANALYSES, findAnalysisIn, paintedStore, readMarks, type ProofReport, type ProofFigures } from '../archive';
 import { type OpenSource, openSource } from '../media';
 import type { SourceRef } from './segment';
 
@@ -55,31 +54,10 @@ export interface ProofRequest {
   turn?: { shared: SharedArrayBuffer; number: number };
 }
 
-export interface ProofImage {
+/** A proof's pixels, and what it says of them. */
+export interface ProofImage extends Omit<ProofReport, 'awaited'> {
   /** Red, green, blue, opacity, a byte each. */
   pixels: Uint8Array;
-  width: number;
-  height: number;
-  /** Where the picture lies in the plan's output, as fractions of it: whole source pixels seldom meet it exactly. */
-  place: Place;
-  /** Stream after the whole plan. */
-  output: StreamInfo;
-  milliseconds: number;
-  /** Share of the part that the source does not support, when the evidence map was asked for. */
-  invented?: number;
-  figures?: ProofFigures;
-  /** What each step takes for a whole frame, reckoned from this answer; 0 where all was remembered. */
-  steps: { id: string; milliseconds: number }[];
-  /** Steps left out until something is measured. */
-  missing: MissingAnalysis[];
-}
-
-/** What is measured of a part of a result. */
-export interface ProofFigures {
-  /** Width of the clear edges in pixels; null where there are none. */
-  edges: number | null;
-  /** Deviation of the grain, on the 0 to 255 scale. */
-  noise: number;
 }
 
 /** Pictures kept between proofs. */

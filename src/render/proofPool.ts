@@ -3,21 +3,20 @@ import os from 'node:os';
 import path from 'node:path';
 import { LRUCache } from 'lru-cache';
 import type { Piscina } from 'piscina';
-import { archive, type Item, measuredStream } from '../archive';
+import { archive, type Item, measuredStream, type AwaitedAnalysis } from '../archive';
 import { networkCard, type NetworkName, networkNames, type Pace } from '../core';
 import type { Stroke } from '../shared/masks/brush';
-import { emptyPlan, type Plan } from '../shared/plan';
-import type { Place } from '../shared/maps/place';
+import { emptyPlan } from '../shared/plan';
 import { runTask, threadCount, threadPool } from './pool';
 import type { ProofImage, ProofRequest } from './proof';
 import type { ProofTask } from './proofThread';
-import { awaitedOf, type Awaited } from './planAnalyses';
+import { awaitedOf } from './planAnalyses';
 import { sourceRef } from './sourceRef';
+import type { ProofLane, ProofQuery } from '../shared/requests';
 
 /** What waits for one another: sources, the picture in the middle of the bench, and the ladder's patches. */
-export type Lane = 'source' | 'picture' | 'side';
 
-interface Lanes extends Record<Lane, Piscina> {
+interface Lanes extends Record<ProofLane, Piscina> {
   /** Source frames, which must not wait for results. */
   source: Piscina;
   /** The picture in the middle of the bench. */
@@ -57,24 +56,8 @@ function turnOf(viewer: string): SharedArrayBuffer {
   return shared;
 }
 
-export interface ProofQuery {
-  plan: Plan;
-  frame: number;
-  region: Place;
-  /** Node that is looked at: a step's, fork's or branch's id, `source`; the plan's output when left out. */
-  node?: string;
-  evidence?: boolean;
-  figures?: boolean;
-  draft?: boolean;
-  fit: { width: number; height: number };
-  /** Whoever looks, and the number of the query: a higher one drops those before it. */
-  viewer: string;
-  turn: number;
-  lane: Lane;
-}
-
 /** A proof of an item. @throws an error with the code `cancelled` when a newer query came. */
-export async function proofItem(item: Item, query: ProofQuery): Promise<ProofImage & { awaited: Awaited[] }> {
+export async function proofItem(item: Item, query: ProofQuery): Promise<ProofImage & { awaited: AwaitedAnalysis[] }> {
   const a = await archive();
   const shared = turnOf(`${query.viewer}/${query.lane}`);
   Atomics.store(new Int32Array(shared), 0, query.turn);
@@ -126,7 +109,7 @@ export async function openAhead(item: Item): Promise<void> {
 /** Starts the proof threads, has them ready for the first query, and learns this machine's pace. */
 export function warmProofs(): void {
   const all = lanes();
-  const warm = (lane: Lane, networkThreads: number): Promise<unknown> => all[lane].run({ kind: 'warm', networkThreads });
+  const warm = (lane: ProofLane, networkThreads: number): Promise<unknown> => all[lane].run({ kind: 'warm', networkThreads });
   // The picture in the middle is waited for: its networks get all cores.
   void warm('picture', threadCount()).catch(failed);
   void warm('source', 1).catch(failed);

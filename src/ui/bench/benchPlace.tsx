@@ -4,7 +4,7 @@ import { useQuery } from '@tanstack/react-query';
 import Link from 'next/link';
 import { useMemo, useState, type ReactNode } from 'react';
 import { Group, Panel, Separator, useDefaultLayout } from 'react-resizable-panels';
-import { api, type ItemAnswer } from '../parts/api';
+import { api } from '../parts/api';
 import { duration, shapeText } from '../parts/format';
 import { Shell } from '../parts/shell';
 import { useBenchCommands } from './state/keys';
@@ -22,6 +22,7 @@ import { TimeRuler } from './time/timeRuler';
 import { Transport } from './time/transport';
 import { Viewer } from './picture/viewer';
 import { WorstPlaces } from './time/worstPlaces';
+import type { ItemAnswer } from '../../archive';
 
 /** The bench of one item, once it is examined. */
 export function BenchPlace({ id }: { id: string }) {

@@ -10,6 +10,8 @@ import { Sheet, SheetButtons } from '../parts/ask';
 import { streamText } from '../parts/format';
 import { versionAt } from './state/history';
 import { useBench } from './state/store';
+import type { NamesAnswer } from '../../archive';
+import type { JobRequest } from '../../shared/requests';
 
 /** What is asked before a job goes into the queue. */
 export function QueueDialog({ open, onOpenChange }: { open: boolean; onOpenChange: (open: boolean) => void }) {
@@ -37,13 +39,13 @@ function QueueForm({ close }: { close: () => void }) {
   const set = (part: Partial<JobOptions>): void => setOptions((o) => ({ ...o, ...part }));
   const names = useQuery({
     queryKey: ['names', item.id, options],
-    queryFn: () => api<{ names: string[]; problem?: string }>(`items/${item.id}/names`, { method: 'POST', json: options }),
+    queryFn: () => api<NamesAnswer>(`items/${item.id}/names`, { method: 'POST', json: options }),
     placeholderData: (old) => old,
   });
   const start = async (): Promise<void> => {
     setBusy(true);
     try {
-      await api('jobs', { method: 'POST', json: { itemId: item.id, ...options } });
+      await api('jobs', { method: 'POST', json: { itemId: item.id, ...options } satisfies JobRequest });
       await queries.invalidateQueries({ queryKey: ['jobs'] });
       toast(
         <span>

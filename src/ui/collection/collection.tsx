@@ -4,7 +4,7 @@ import { useQuery, useQueryClient } from '@tanstack/react-query';
 import { useCallback, useMemo, useState } from 'react';
 import { useDropzone } from 'react-dropzone';
 import { toast } from 'sonner';
-import type { Collection, Item } from '../../archive';
+import type { Item, CollectionAnswer } from '../../archive';
 import { api } from '../parts/api';
 import { useCommands, type Command } from '../parts/commands';
 import { Empty, Trouble } from '../parts/empty';
@@ -13,11 +13,7 @@ import { ContactSheet } from './contactSheet';
 import { IntakeButtons, UploadList } from './intakePanel';
 import { TemplateSheet } from './templateSheet';
 import { useUploads } from './uploads';
-
-interface Answer {
-  collection: Collection;
-  items: Item[];
-}
+import type { JobRequest } from '../../shared/requests';
 
 /** What a card says of an item, for finding it by its condition. */
 const wordsOf = (item: Item): string =>
@@ -28,7 +24,7 @@ export function CollectionPlace({ id }: { id: string }) {
   const queries = useQueryClient();
   const { data, error } = useQuery({
     queryKey: ['collection', id],
-    queryFn: () => api<Answer>(`collections/${id}`),
+    queryFn: () => api<CollectionAnswer>(`collections/${id}`),
     refetchInterval: (query) => (query.state.data?.items.some((i) => i.state === 'examining') ? 700 : false),
   });
   const refresh = useCallback(() => void queries.invalidateQueries({ queryKey: ['collection', id] }), [queries, id]);
@@ -70,7 +66,7 @@ export function CollectionPlace({ id }: { id: string }) {
     let queued = 0;
     for (const item of picked) {
       try {
-        await api('jobs', { method: 'POST', json: { itemId: item.id } });
+        await api('jobs', { method: 'POST', json: { itemId: item.id } satisfies JobRequest });
         queued++;
       } catch (e) {
         toast.error(`${item.name}: ${(e as Error).message}`);

@@ -5,6 +5,7 @@ import { errorText } from '../parts/api';
 import { Sheet } from '../parts/ask';
 import { bytes } from '../parts/format';
 import { useUploads } from './uploads';
+import type { TakeInRequest } from '../../shared/requests';
 
 /** Buttons that bring files in: chosen files, a chosen folder, a folder of the server's machine. */
 export function IntakeButtons({ collectionId, onDone }: { collectionId: string; onDone: () => void }) {
@@ -50,7 +51,7 @@ function FromMachine({ collectionId, onDone, close }: { collectionId: string; on
     setProblem('');
     const response = await fetch(`/api/collections/${collectionId}/takein`, {
       method: 'POST',
-      body: JSON.stringify({ path }),
+      body: JSON.stringify({ path } satisfies TakeInRequest),
       headers: { 'content-type': 'application/json' },
     });
     if (!response.ok || !response.body) {

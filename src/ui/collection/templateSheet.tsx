@@ -7,6 +7,7 @@ import type { Item, TemplatePreview } from '../../archive';
 import { api } from '../parts/api';
 import { Sheet, SheetButtons } from '../parts/ask';
 import { useTemplates } from '../templates/templates';
+import type { ApplyTemplateRequest } from '../../shared/requests';
 
 /** Applies a template to the chosen items, after showing what it changes in each. */
 export function TemplateSheet({
@@ -36,7 +37,10 @@ function TemplateForm({ collectionId, items, close }: { collectionId: string; it
   const template = templates.find((t) => t.id === chosen) ?? templates[0];
   const ids = items.map((i) => i.id);
   const ask = <T,>(preview: boolean): Promise<T> =>
-    api<T>(`collections/${collectionId}/template`, { method: 'POST', json: { template: template.id, items: ids, preview } });
+    api<T>(`collections/${collectionId}/template`, {
+      method: 'POST',
+      json: { template: template.id, items: ids, preview } satisfies ApplyTemplateRequest,
+    });
   const preview = useQuery({
     queryKey: ['template-preview', collectionId, template?.id, ids],
     queryFn: () => ask<TemplatePreview[]>(true),

@@ -9,6 +9,7 @@ import { api } from '../parts/api';
 import { Sheet } from '../parts/ask';
 import { Empty, Trouble } from '../parts/empty';
 import { Shell } from '../parts/shell';
+import type { CollectionRequest } from '../../shared/requests';
 
 /** The table of collections. */
 export function Collections() {
@@ -82,7 +83,7 @@ function NewCollection({ open, onOpenChange }: { open: boolean; onOpenChange: (o
     try {
       const made = await api<Collection>('collections', {
         method: 'POST',
-        json: { name: form.get('name'), note: form.get('note'), ...(due && { due }) },
+        json: { name: form.get('name') as string, note: form.get('note') as string, ...(due && { due }) } satisfies CollectionRequest,
       });
       await queries.invalidateQueries({ queryKey: ['collections'] });
       router.push(`/collections/${made.id}`);

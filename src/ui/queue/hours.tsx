@@ -4,13 +4,14 @@ import { useQuery, useQueryClient } from '@tanstack/react-query';
 import { toast } from 'sonner';
 import type { QueueSettings } from '../../archive';
 import { api } from '../parts/api';
+import type { QueueRequest } from '../../shared/requests';
 
 /** When the queue works, and with how much of the machine. */
 export function Hours() {
   const queries = useQueryClient();
   const { data } = useQuery({ queryKey: ['queue'], queryFn: () => api<QueueSettings>('queue') });
   if (!data) return null;
-  const change = async (json: Partial<QueueSettings>): Promise<void> => {
+  const change = async (json: QueueRequest): Promise<void> => {
     try {
       queries.setQueryData(['queue'], await api<QueueSettings>('queue', { method: 'PATCH', json }));
     } catch (error) {

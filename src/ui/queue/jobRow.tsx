@@ -6,8 +6,10 @@ import { GripVertical } from 'lucide-react';
 import Link from 'next/link';
 import type { JobProgress } from '../../archive';
 import { duration } from '../parts/format';
+import type { JobAction } from '../../shared/requests';
 
-export type JobAction = 'cancel' | 'pause' | 'resume' | 'retry' | 'move';
+/** What a row's buttons ask for. */
+export type RowAction = JobAction | 'cancel';
 
 const STATE_WORDS: Record<JobProgress['state'], string> = {
   queued: 'waits',
@@ -27,7 +29,7 @@ export function JobRow({
 }: {
   job: JobProgress;
   before: number | undefined;
-  act(action: JobAction, to?: number): void;
+  act(action: RowAction, to?: number): void;
   look(): void;
 }) {
   const goes = before !== undefined;

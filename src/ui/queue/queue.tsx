@@ -11,8 +11,9 @@ import { Empty } from '../parts/empty';
 import { Shell, useJobs } from '../parts/shell';
 import { sortingAnnouncements, useSortingSensors } from '../parts/sorting';
 import { Hours } from './hours';
-import { JobRow, type JobAction } from './jobRow';
+import { JobRow, type RowAction } from './jobRow';
 import { LookIn } from './lookIn';
+import type { JobActionRequest } from '../../shared/requests';
 
 const goes = ({ state }: JobProgress): boolean => state === 'running' || state === 'queued' || state === 'paused';
 
@@ -23,10 +24,10 @@ export function Queue() {
   const [looked, setLooked] = useState<string>();
   const going = data.filter(goes);
   const sensors = useSortingSensors();
-  const act = async (job: JobProgress, action: JobAction, to?: number): Promise<void> => {
+  const act = async (job: JobProgress, action: RowAction, to?: number): Promise<void> => {
     try {
       if (action === 'cancel') await api(`jobs/${job.id}`, { method: 'DELETE' });
-      else await api(`jobs/${job.id}`, { method: 'PATCH', json: { action, ...(to !== undefined && { to }) } });
+      else await api(`jobs/${job.id}`, { method: 'PATCH', json: { action, ...(to !== undefined && { to }) } satisfies JobActionRequest });
       if (action === 'cancel') toast(`${job.itemName}: cancelled. The original and earlier deliveries are untouched.`);
     } catch (error) {
       toast.error((error as Error).message);

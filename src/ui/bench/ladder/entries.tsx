@@ -3,7 +3,6 @@
 import { SortableContext, useSortable, verticalListSortingStrategy } from '@dnd-kit/sortable';
 import { CSS } from '@dnd-kit/utilities';
 import { isFork, type Branch, type Fork, type PlanEntry } from '../../../shared/plan';
-import type { PlanDescription } from '../../parts/api';
 import { useBench, useBenchStore } from '../state/store';
 import { BranchPanel } from './branchPanel';
 import { ForkPanel } from './forkPanel';
@@ -11,6 +10,7 @@ import { AddTreatment } from './addTreatment';
 import type { Patches } from './patches';
 import { StepRung } from './rung';
 import { costText, Line, LookButton, MoveHandle, Words } from './rungParts';
+import type { PlanDescription } from '../../../archive';
 
 type Described = PlanDescription['steps'][number];
 

@@ -1,7 +1,7 @@
 import { useEffect, useState } from 'react';
 import { useStore } from 'zustand';
 import { allForks, stepsOn, type Plan } from '../../../shared/plan';
-import { fetchProof, type ProofAnswer } from '../../parts/api';
+import { fetchProof, type Proof } from '../../parts/api';
 import { loupePart } from '../picture/geometry';
 import { nextTurn, SOURCE_NODE, viewerName } from '../picture/layers';
 import { livePlan, useBenchStore } from '../state/store';
@@ -16,7 +16,7 @@ const QUIET_MS = 120;
 export const OUTPUT = 'output';
 
 /** The loupe's part as each node of the plan gives it, by its id. */
-export type Patches = Record<string, ProofAnswer>;
+export type Patches = Record<string, Proof>;
 
 /** Nodes that have a patch on the ladder, in its order. */
 const patchedNodes = (plan: Plan): string[] => [

@@ -3,13 +3,14 @@
 import { useSortable } from '@dnd-kit/sortable';
 import { CSS } from '@dnd-kit/utilities';
 import type { PlanStep } from '../../../shared/plan';
-import type { PlanDescription, ProofAnswer } from '../../parts/api';
 import { MaskPanel } from '../masks/maskPanel';
 import { duplicateStep, forkStep, removeEntry, returnToMeasured, switchEntry } from '../state/planActions';
 import { infoOf, useBench, useBenchStore } from '../state/store';
 import { costText, Line, LookButton, MoveHandle, Patch, Words } from './rungParts';
 import { SettingsForm } from './settingsForm';
 import { SpanPanel } from './spanPanel';
+import type { Proof } from '../../parts/api';
+import type { PlanDescription } from '../../../archive';
 
 /** The first or last rung: what comes in, what goes out. */
 export function EndRung({
@@ -22,7 +23,7 @@ export function EndRung({
   name: string;
   detail: string;
   cost: string;
-  patch: ProofAnswer | undefined;
+  patch: Proof | undefined;
   last?: boolean;
 }) {
   return (
@@ -42,7 +43,7 @@ export function StepRung({
   described,
 }: {
   step: PlanStep;
-  patch: ProofAnswer | undefined;
+  patch: Proof | undefined;
   described: PlanDescription['steps'][number] | undefined;
 }) {
   const bench = useBenchStore();

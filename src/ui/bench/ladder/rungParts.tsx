@@ -2,10 +2,10 @@
 
 import type { useSortable } from '@dnd-kit/sortable';
 import { useEffect, useRef } from 'react';
-import type { ProofAnswer } from '../../parts/api';
 import { loupePart } from '../picture/geometry';
 import { useBench, useBenchStore } from '../state/store';
 import { PATCH } from './patches';
+import type { Proof } from '../../parts/api';
 
 /** 61 ms */
 export const costText = (ms: number | undefined): string =>
@@ -54,7 +54,7 @@ export function LookButton({
   id: string;
   name: string;
   on: boolean;
-  patch: ProofAnswer | undefined;
+  patch: Proof | undefined;
   small?: boolean;
 }) {
   const bench = useBenchStore();
@@ -121,7 +121,7 @@ export function Patch({
   dim = false,
   bare = false,
 }: {
-  answer: ProofAnswer | undefined;
+  answer: Proof | undefined;
   label: string;
   dim?: boolean;
   bare?: boolean;

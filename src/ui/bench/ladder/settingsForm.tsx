@@ -4,12 +4,12 @@ import { Slider, ToggleGroup } from 'radix-ui';
 import { useState } from 'react';
 import type { PlanStep } from '../../../shared/plan';
 import type { SettingSpec } from '../../../core';
-import type { TreatmentInfo } from '../../parts/api';
 import { NumberField } from './numberField';
 import { changeSetting, previewSetting, returnSetting } from '../state/planActions';
 import { useBench, useBenchStore } from '../state/store';
 import { secondsText } from '../../parts/format';
 import { shownValue } from '../../../shared/settings';
+import type { TreatmentInfo } from '../../../archive';
 
 /** More steps than this and a slider cannot meet one: a number field stands alone. */
 const SLIDER_STEPS = 2000;

@@ -9,6 +9,7 @@ import { api } from '../../parts/api';
 import { Sheet, SheetButtons } from '../../parts/ask';
 import { shownValue } from '../../../shared/settings';
 import { infoOf, useBench, useBenchStore } from '../state/store';
+import type { ItemTemplateRequest } from '../../../shared/requests';
 
 /** Keeps the plan as a template: which settings stay as they are, and which are measured anew on each item. */
 export function TemplateDialog({ open, onOpenChange }: { open: boolean; onOpenChange: (open: boolean) => void }) {
@@ -35,7 +36,10 @@ function TemplateForm({ close }: { close: () => void }) {
   const [problem, setProblem] = useState('');
   const keep = async (): Promise<void> => {
     try {
-      const made = await api<KeptTemplate>(`items/${item.id}/template`, { method: 'POST', json: { name, about, fixed } });
+      const made = await api<KeptTemplate>(`items/${item.id}/template`, {
+        method: 'POST',
+        json: { name, about, fixed } satisfies ItemTemplateRequest,
+      });
       await queries.invalidateQueries({ queryKey: ['templates'] });
       toast(`“${made.template.name}” is among the templates.`);
       close();

@@ -14,6 +14,8 @@ import { NumberField } from '../ladder/numberField';
 import { BrushPanel } from './brushPanel';
 import { freshShape, moved, replaced, shapeText, stretched, withPart, without } from './parts';
 import { TintPanel } from './tintPanel';
+import type { PaintedAnswer } from '../../../archive';
+import type { PaintRequest } from '../../../shared/requests';
 
 const percent = (key: string, label: string, most: number, step: number, standard: number, help: string): SettingSpec => ({
   ...{ key, label, step, help },
@@ -155,7 +157,7 @@ export function MaskPanel({ owner, mask }: { owner: string; mask: Mask | undefin
 }
 
 const emptyDocument = async (item: string): Promise<string> =>
-  (await api<{ document: string }>(`items/${item}/painted`, { method: 'POST', json: { strokes: [] } })).document;
+  (await api<PaintedAnswer>(`items/${item}/painted`, { method: 'POST', json: { strokes: [] } satisfies PaintRequest })).document;
 
 function PartRow({ owner, mask, part, index }: { owner: string; mask: Mask; part: MaskPart; index: number }) {
   const bench = useBenchStore();

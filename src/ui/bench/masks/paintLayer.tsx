@@ -10,6 +10,8 @@ import { changeMask, maskOf } from '../state/planActions';
 import { livePlan, useBenchStore, type Bench, type Brush } from '../state/store';
 import { replaced } from './parts';
 import type { SourceMap } from './sourceMap';
+import type { PaintedAnswer } from '../../../archive';
+import type { PaintRequest } from '../../../shared/requests';
 
 /** What is sent of a stroke: in fractions of the source, its size as a share of the source's height. */
 interface SentStroke {
@@ -112,9 +114,9 @@ function paint(bench: Bench, brush: Brush, stroke: SentStroke): Promise<void> {
     // What was moved is painted where it lies now.
     const points = stroke.points.map((p) => ({ ...p, x: p.x - x, y: p.y - y }));
     try {
-      const made = await api<{ document: string }>(`items/${item.id}/painted`, {
+      const made = await api<PaintedAnswer>(`items/${item.id}/painted`, {
         method: 'POST',
-        json: { base: document, strokes: [{ ...stroke, points }] },
+        json: { base: document, strokes: [{ ...stroke, points }] } satisfies PaintRequest,
       });
       const now = maskOf(bench.getState().plan, brush.owner);
       const there = now?.parts.at(brush.part);

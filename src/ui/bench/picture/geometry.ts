@@ -1,7 +1,7 @@
 import type { StreamInfo } from '../../../core';
 import { displayWidth } from '../../../shared/display';
-import { pointAt } from '../../../shared/maps/place';
-import type { PlanDescription, Rect } from '../../parts/api';
+import { pointAt, type Place } from '../../../shared/maps/place';
+import type { PlanDescription } from '../../../archive';
 
 /** What part of the picture is looked at, and how large. The centre is kept in fractions, so it holds when a plan changes the size. */
 export interface View {
@@ -17,7 +17,7 @@ export interface Size {
 }
 
 /** The output's picture on a canvas, in canvas pixels; it may reach beyond it. */
-export interface Placement extends Rect {
+export interface Placement extends Place {
   /** Screen pixels to a row of the output. */
   scale: number;
 }
@@ -43,7 +43,7 @@ function along(size: number, room: number, centre: number): number {
 }
 
 /** The part of the output that is on the canvas, in fractions; undefined when it is not. */
-export function visiblePart(placement: Placement, canvas: Size): Rect | undefined {
+export function visiblePart(placement: Placement, canvas: Size): Place | undefined {
   const x = Math.max(0, -placement.x / placement.width),
     y = Math.max(0, -placement.y / placement.height);
   const right = Math.min(1, (canvas.width - placement.x) / placement.width),
@@ -78,7 +78,7 @@ export const clamp01 = (v: number): number => Math.min(1, Math.max(0, v));
 const LOUPE = 0.1;
 
 /** The loupe's part of the output in fractions: square on the display, inside the picture. */
-export function loupePart(output: StreamInfo, u: number, v: number): Rect {
+export function loupePart(output: StreamInfo, u: number, v: number): Place {
   const height = LOUPE,
     width = Math.min(1, (LOUPE * output.height) / displayWidth(output));
   return { x: Math.min(1 - width, Math.max(0, u - width / 2)), y: Math.min(1 - height, Math.max(0, v - height / 2)), width, height };

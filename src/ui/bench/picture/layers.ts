@@ -1,16 +1,17 @@
 import { useEffect, useMemo, useRef, useState } from 'react';
 import { useStore } from 'zustand';
 import type { Plan } from '../../../shared/plan';
-import { invertPlace, placeOf } from '../../../shared/maps/place';
+import { invertPlace, placeOf, type Place } from '../../../shared/maps/place';
 import { secondsText } from '../../parts/format';
-import { fetchProof, type ProofAnswer, type ProofQuery, type Rect } from '../../parts/api';
+import { fetchProof, type Proof } from '../../parts/api';
 import type { Size } from './geometry';
 import { versionAt } from '../state/history';
 import { lookedNode, seenPlan, useBenchStore, type Bench, type BenchState } from '../state/store';
 import { firstLook, tilesOf, type Wanted } from './tiles';
+import type { ProofQuery } from '../../../shared/requests';
 
 /** A picture on the canvas, or a part of one. */
-export interface Layer extends ProofAnswer {
+export interface Layer extends Proof {
   /** Frame of the output it belongs to. */
   frame: number;
 }
@@ -49,7 +50,7 @@ export function roleOf(state: BenchState, role: Role): { plan: Plan; node: strin
 }
 
 /** A query for a part of the picture of a role. */
-export function queryFor(bench: Bench, part: Rect, pixels: Size, role: Role, turn: number): ProofQuery {
+export function queryFor(bench: Bench, part: Place, pixels: Size, role: Role, turn: number): ProofQuery {
   const state = bench.getState();
   return {
     ...roleOf(state, role),
@@ -87,7 +88,7 @@ interface Shown {
  * After a change of the plan a small part in the middle comes first. `paused` keeps it from asking, such as while a proofed
  * stretch plays.
  */
-export function useLayers(role: Role, part: Rect | undefined, pixels: Size, paused: boolean): Shown {
+export function useLayers(role: Role, part: Place | undefined, pixels: Size, paused: boolean): Shown {
   const bench = useBenchStore();
   const [shown, setShown] = useState<{ layers: Layer[]; settled?: object }>({ layers: [] });
   const kept = useKeptPicture();
@@ -115,7 +116,7 @@ export function useLayers(role: Role, part: Rect | undefined, pixels: Size, paus
     const controller = new AbortController();
     const { signal } = controller;
     const started = performance.now();
-    const [region, size] = JSON.parse(asked.view) as [Rect, Size];
+    const [region, size] = JSON.parse(asked.view) as [Place, Size];
     const old = tiles.current.content;
     // After a change of the plan, on opening and after a jump one waits for the first thing there is to see.
     const changed = old !== asked.content && role === 'result';
@@ -142,7 +143,7 @@ export function useLayers(role: Role, part: Rect | undefined, pixels: Size, paus
         if (look) setShown((before) => ({ ...before, layers: [...before.layers, look] }));
         if (look && role === 'result') bench.setState({ firstTime: performance.now() - started });
       }
-      const whole: ProofAnswer[] = [];
+      const whole: Proof[] = [];
       const lane = async (): Promise<void> => {
         for (let next = missing.shift(); next; next = missing.shift()) {
           const layer = await ask(next);
@@ -227,13 +228,13 @@ function useKeptPicture(): Layer | undefined {
 const sizeOf = ({ width, height }: { width: number; height: number }): { width: number; height: number } => ({ width, height });
 
 /** left out until its traces are measured: 40 %, 12 s left */
-const awaitedText = ({ name, share, secondsLeft, problem }: ProofAnswer['awaited'][number]): string =>
+const awaitedText = ({ name, share, secondsLeft, problem }: Proof['awaited'][number]): string =>
   problem
     ? `left out, for its ${name} cannot be measured: ${problem}`
     : `left out until its ${name} is measured: ${Math.round(share * 100)} %${secondsLeft === undefined ? '' : `, ${secondsText(secondsLeft)} left`}`;
 
 /** Takes over what proofs told: the output's size, and the cost of the steps that were not remembered. */
-function noteAnswers(bench: Bench, answers: ProofAnswer[], milliseconds: number): void {
+function noteAnswers(bench: Bench, answers: Proof[], milliseconds: number): void {
   bench.setState((state) => {
     const [{ output }] = answers;
     const costs: Record<string, number> = {};

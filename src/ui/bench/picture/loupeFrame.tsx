@@ -1,10 +1,10 @@
 import { arrows } from './arrows';
 import { clamp01, type Placement } from './geometry';
 import { useBenchStore } from '../state/store';
-import type { Rect } from '../../parts/api';
+import type { Place } from '../../../shared/maps/place';
 
 /** The loupe's frame on a picture; the first of two can be moved by keyboard. */
-export function LoupeFrame({ box, part, label }: { box: Placement; part: Rect; label: boolean }) {
+export function LoupeFrame({ box, part, label }: { box: Placement; part: Place; label: boolean }) {
   const bench = useBenchStore();
   return (
     <div

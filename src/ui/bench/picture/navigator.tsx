@@ -1,15 +1,15 @@
 import type { PointerEvent } from 'react';
 import { displayWidth } from '../../../shared/display';
-import type { Rect } from '../../parts/api';
 import { arrows } from './arrows';
 import { clamp01 } from './geometry';
 import { useBench, useBenchStore } from '../state/store';
+import type { Place } from '../../../shared/maps/place';
 
 /** Longest side of the small picture, pixels. */
 const SIDE = 132;
 
 /** All of the picture, small, with the part in view; dragging it or the arrow keys move the view. Shown when zoomed in. */
-export function Navigator({ part }: { part: Rect | undefined }) {
+export function Navigator({ part }: { part: Place | undefined }) {
   const bench = useBenchStore();
   const output = useBench((s) => s.output);
   const item = useBench((s) => s.item);

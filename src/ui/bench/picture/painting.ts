@@ -1,11 +1,11 @@
-import type { Rect } from '../../parts/api';
 import type { Placement, Size } from './geometry';
 import type { CompareMode, SplitWay } from '../state/store';
+import type { Place } from '../../../shared/maps/place';
 
 export interface Drawn {
   bitmap: ImageBitmap;
   /** Fractions of the output. */
-  place: Rect;
+  place: Place;
   /** Share the source does not support, where the evidence map is shown. */
   invented?: number;
 }
@@ -13,7 +13,7 @@ export interface Drawn {
 /** Where one picture lies on the canvas, and what part of the canvas it may use. */
 export interface Pane {
   at: Placement;
-  clip: Rect;
+  clip: Place;
 }
 
 export interface Panes {
@@ -97,7 +97,7 @@ export function paintDifference(
 }
 
 /** Rectangle of canvas pixels. */
-export const area = (x: number, y: number, width: number, height: number): Rect => ({ x, y, width, height });
+export const area = (x: number, y: number, width: number, height: number): Place => ({ x, y, width, height });
 
 /** Blank between the two pictures of a pair, in canvas pixels. */
 const GAP = 4;

@@ -1,11 +1,11 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { streamInfo } from '../../../core/testing/pictures';
-import type { Rect } from '../../parts/api';
 import { firstLook, tilesOf } from './tiles';
+import type { Place } from '../../../shared/maps/place';
 
 const scan = streamInfo({ width: 11_600, height: 8_700, frames: 1, chromaShiftX: 0, chromaShiftY: 0 });
-const whole: Rect = { x: 0, y: 0, width: 1, height: 1 };
+const whole: Place = { x: 0, y: 0, width: 1, height: 1 };
 
 describe('tilesOf', () => {
   it('asks for a small picture, or a small part of a large one, at once', () => {

@@ -1,6 +1,6 @@
 import type { StreamInfo } from '../../../core';
-import type { Rect } from '../../parts/api';
 import type { Size } from './geometry';
+import type { Place } from '../../../shared/maps/place';
 
 /** Output pixels that are asked for at once; more are asked for in tiles. */
 const AT_ONCE = 2_600_000;
@@ -9,7 +9,7 @@ const SIDE = 512;
 
 /** A part that is asked for by itself, and the most screen pixels it needs. */
 export interface Wanted {
-  region: Rect;
+  region: Place;
   fit: Size;
 }
 
@@ -18,7 +18,7 @@ export interface Wanted {
  * fixed in the picture, so that those in view stay valid when it is moved. The nearest to the middle of the view comes first.
  * @param pixels the screen's own pixels of the visible part, of which `ratio` are one of the page's.
  */
-export function tilesOf(visible: Rect, pixels: Size, output: StreamInfo, ratio = 1): Wanted[] {
+export function tilesOf(visible: Place, pixels: Size, output: StreamInfo, ratio = 1): Wanted[] {
   const scale = pixels.height / ratio / (visible.height * output.height);
   if (visible.width * visible.height * output.width * output.height <= AT_ONCE) return [{ region: visible, fit: pixels }];
   // Powers of two, so that a small change of zoom keeps the raster.
@@ -40,7 +40,7 @@ export function tilesOf(visible: Rect, pixels: Size, output: StreamInfo, ratio =
 }
 
 /** A small part round the middle of the view, a first look while the whole is computed; undefined where that would not be sooner. */
-export function firstLook(visible: Rect, pixels: Size): Wanted | undefined {
+export function firstLook(visible: Place, pixels: Size): Wanted | undefined {
   if (pixels.width * pixels.height < 4 * FIRST.width * FIRST.height) return undefined;
   const width = (visible.width * FIRST.width) / pixels.width,
     height = (visible.height * FIRST.height) / pixels.height;

@@ -1,10 +1,9 @@
 import { beforeEach, describe, expect, it } from 'vitest';
-import type { Item, Strip } from '../../../archive';
+import type { Item, Strip, TreatmentInfo, ItemAnswer } from '../../../archive';
 import { sameTime } from '../../../shared/maps/time';
 import type { Branch, Fork, PlainPlan, PlanEntry } from '../../../shared/plan';
 import { freshShape, withPart } from '../masks/parts';
 import { streamInfo } from '../../../core/testing/pictures';
-import type { ItemAnswer, TreatmentInfo } from '../../parts/api';
 import { versionAt } from './history';
 import { redo, undo } from './historyActions';
 import {

@@ -21,6 +21,7 @@ import { shownValue } from '../../../shared/settings';
 import { planWith } from '../strips/strips';
 import { recorded } from './history';
 import { infoOf, type Bench } from './store';
+import type { StripUpdateRequest } from '../../../shared/requests';
 
 /** Changes of the plan. Each is one step of undo and names itself in words for the plan's history. */
 
@@ -230,7 +231,10 @@ export async function takeCandidate(bench: Bench, strip: Strip, candidate: numbe
     planWith(bench.getState().plan, strip, candidate),
   );
   try {
-    const kept = await api<Strip>(`items/${strip.itemId}/strips/${strip.id}`, { method: 'PATCH', json: { chosen: candidate } });
+    const kept = await api<Strip>(`items/${strip.itemId}/strips/${strip.id}`, {
+      method: 'PATCH',
+      json: { chosen: candidate } satisfies StripUpdateRequest,
+    });
     if (bench.getState().strip?.id === strip.id) bench.setState({ strip: kept });
   } catch (error) {
     toast.error(`The strip does not know what was taken: ${(error as Error).message}`);

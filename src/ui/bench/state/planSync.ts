@@ -1,18 +1,14 @@
 import { useEffect, useRef } from 'react';
 import { toast } from 'sonner';
 import { useStore } from 'zustand';
-import type { PlanVersion } from '../../../archive';
-import { api, type PlanDescription } from '../../parts/api';
+import type { PlanAnswer } from '../../../archive';
+import { api } from '../../parts/api';
 import { versionAt, type Unsent } from './history';
 import { useBenchStore, type Bench } from './store';
+import type { VersionNameRequest, VersionRequest, PlanRequest } from '../../../shared/requests';
 
 /** Milliseconds before the archive is told. */
 const QUIET = 120;
-
-interface Answer {
-  plan: PlanVersion;
-  description: PlanDescription;
-}
 
 /** Tells the archive every change of the plan, one after the other, and learns what the plan makes of the picture. */
 export function usePlanSync(): void {
@@ -39,21 +35,24 @@ async function sendAll(bench: Bench): Promise<void> {
   }
 }
 
-async function send(bench: Bench, { what, key }: Unsent): Promise<Answer | undefined> {
+async function send(bench: Bench, { what, key }: Unsent): Promise<PlanAnswer | undefined> {
   const { item, history } = bench.getState();
   const version = versionAt(history, key);
   if (!version) return undefined;
   if (what === 'name') {
-    await api(`items/${item.id}/plan/${version.number}`, { method: 'PATCH', json: { name: version.name } });
+    await api(`items/${item.id}/plan/${version.number}`, { method: 'PATCH', json: { name: version.name } satisfies VersionNameRequest });
     return undefined;
   }
   // A version that could not be kept is kept anew when one goes back to it.
   if (what === 'go' && version.number !== undefined)
-    return api<Answer>(`items/${item.id}/plan/go`, { method: 'POST', json: { version: version.number } });
-  return api<Answer>(`items/${item.id}/plan`, { method: 'PUT', json: { plan: version.plan, change: version.change.slice(0, 300) } });
+    return api<PlanAnswer>(`items/${item.id}/plan/go`, { method: 'POST', json: { version: version.number } satisfies VersionRequest });
+  return api<PlanAnswer>(`items/${item.id}/plan`, {
+    method: 'PUT',
+    json: { plan: version.plan, change: version.change.slice(0, 300) } satisfies PlanRequest,
+  });
 }
 
-function learn(bench: Bench, key: string, { plan, description }: Answer): void {
+function learn(bench: Bench, key: string, { plan, description }: PlanAnswer): void {
   bench.setState(({ history }) => ({
     history: { ...history, versions: history.versions.map((v) => (v.key === key ? { ...v, number: plan.version } : v)) },
     ...(history.at === key && { description }),

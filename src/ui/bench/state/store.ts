@@ -1,9 +1,8 @@
 import { createContext, useContext } from 'react';
 import { createStore, useStore, type StoreApi } from 'zustand';
-import type { Item, Strip } from '../../../archive';
+import type { Item, Strip, TreatmentInfo, PlanDescription, ItemAnswer } from '../../../archive';
 import type { StreamInfo } from '../../../core';
 import { allForks, soloed, stepsOn, type Plan, type PlanStep } from '../../../shared/plan';
-import type { ItemAnswer, PlanDescription, TreatmentInfo } from '../../parts/api';
 import type { View } from '../picture/geometry';
 import { historyFrom, type History } from './history';
 

@@ -5,11 +5,13 @@ import type { Strip } from '../../../archive';
 import { MAX_CANDIDATES, MIN_CANDIDATES } from '../../../shared/strips';
 import { allSteps, stepOf, type PlanStep } from '../../../shared/plan';
 import type { SettingSpec } from '../../../core';
-import { api, type Rect } from '../../parts/api';
+import { api } from '../../parts/api';
 import { Sheet, SheetButtons } from '../../parts/ask';
 import { loupePart } from '../picture/geometry';
 import { infoOf, useBench, useBenchStore } from '../state/store';
 import { bySetting, byTreatment, rangeAround, spread, typedValues, type Draft } from './strips';
+import type { StripRequest } from '../../../shared/requests';
+import type { Place } from '../../../shared/maps/place';
 
 /** Asks which step is tried in which ways, and makes the strip. */
 export function StripDialog({ open, onOpenChange }: { open: boolean; onOpenChange: (open: boolean) => void }) {
@@ -57,7 +59,7 @@ function StripForm({ close }: { close: () => void }) {
           frame,
           region: aroundLoupe(loupePart(output, loupe.u, loupe.v)),
           candidates: drafts,
-        },
+        } satisfies StripRequest,
       });
       bench.setState({ strip });
       close();
@@ -117,7 +119,7 @@ function StripForm({ close }: { close: () => void }) {
 }
 
 /** The piece a strip shows: some times the loupe's sides, in the shape of a pane, inside the picture. */
-function aroundLoupe(loupe: Rect): Rect {
+function aroundLoupe(loupe: Place): Place {
   const width = Math.min(1, 4.8 * loupe.width),
     height = Math.min(1, 3 * loupe.height);
   const held = (v: number, most: number): number => Math.min(most, Math.max(0, v));

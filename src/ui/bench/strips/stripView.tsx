@@ -6,7 +6,7 @@ import { useCallback, useEffect, useMemo, useRef, useState } from 'react';
 import type { Strip, StripFigures } from '../../../archive';
 import { displayWidth } from '../../../shared/display';
 import { mapSteps, type PlanStep } from '../../../shared/plan';
-import { api, fetchProof, type ProofAnswer } from '../../parts/api';
+import { api, fetchProof, type Proof } from '../../parts/api';
 import { useCommands, type Command } from '../../parts/commands';
 import { secondsText } from '../../parts/format';
 import { useSize } from '../../parts/size';
@@ -14,12 +14,13 @@ import { nextTurn, viewerName } from '../picture/layers';
 import { takeCandidate } from '../state/planActions';
 import { useBench, useBenchStore } from '../state/store';
 import { figuresFrom } from './strips';
+import type { StripUpdateRequest } from '../../../shared/requests';
 
 /** A pane at most this many screen pixels asks of the server. */
 const LARGEST = 1600;
 
 interface Pane {
-  answer?: ProofAnswer;
+  answer?: Proof;
   problem?: string;
 }
 
@@ -125,7 +126,7 @@ function usePanes(strip: Strip): [Record<number, Pane>, Record<number, StripFigu
         }
       }
       if (measured.every((f) => f !== null)) {
-        await api(`items/${itemId}/strips/${id}`, { method: 'PATCH', json: { figures: measured } });
+        await api(`items/${itemId}/strips/${id}`, { method: 'PATCH', json: { figures: measured } satisfies StripUpdateRequest });
         await queries.invalidateQueries({ queryKey: ['strips', itemId] });
       }
     };

@@ -2,8 +2,9 @@ import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import type { PlanStep } from '../../../shared/plan';
 import type { SettingSpec } from '../../../core';
-import type { ProofAnswer, TreatmentInfo } from '../../parts/api';
 import { bySetting, byTreatment, figuresFrom, rangeAround, spread, typedValues } from './strips';
+import type { TreatmentInfo } from '../../../archive';
+import type { Proof } from '../../parts/api';
 
 const luma: SettingSpec = { key: 'luma', kind: 'number', label: 'Luma', help: '', unit: 'σ', min: 0, max: 60, step: 0.1, default: 4 };
 const quality: SettingSpec = {
@@ -62,7 +63,7 @@ describe('figuresFrom', () => {
       steps: [{ id: 'a', milliseconds: 20 }],
       figures: { edges: 0.8, noise: 1.5 },
       invented: 0.1,
-    } as ProofAnswer;
+    } as Proof;
     expect(figuresFrom(answer, 'a', 3)).toEqual({ seconds: 0.02, edges: 0.8, noise: 1.5, invented: 0.1 });
     expect(figuresFrom({ ...answer, steps: [{ id: 'a', milliseconds: 0 }] }, 'a', 3).seconds).toBe(3);
     expect(figuresFrom({ ...answer, steps: [] }, 'a', undefined).seconds).toBeNull();

@@ -1,9 +1,9 @@
-import type { Strip, StripFigures } from '../../../archive';
+import type { Strip, StripFigures, TreatmentInfo } from '../../../archive';
 import { MAX_CANDIDATES } from '../../../shared/strips';
 import { mapSteps, stepOf, type Plan, type PlanStep } from '../../../shared/plan';
 import type { SettingSpec } from '../../../core';
-import type { ProofAnswer, TreatmentInfo } from '../../parts/api';
 import { shownValue } from '../../../shared/settings';
+import type { Proof } from '../../parts/api';
 
 /** A candidate as it is written down before the strip is made. */
 export interface Draft {
@@ -59,7 +59,7 @@ export function byTreatment(step: PlanStep, chosen: (TreatmentInfo | 'off')[]): 
 }
 
 /** What a proof of a piece says of a candidate. @param expected seconds the step is known to take, for when all was remembered. */
-export function figuresFrom(answer: ProofAnswer, stepId: string, expected: number | undefined): StripFigures {
+export function figuresFrom(answer: Proof, stepId: string, expected: number | undefined): StripFigures {
   const spent = answer.steps.find((s) => s.id === stepId)?.milliseconds ?? 0;
   return {
     seconds: spent > 0 ? spent / 1000 : (expected ?? null),

@@ -4,11 +4,12 @@ import { useQueryClient } from '@tanstack/react-query';
 import { useRouter } from 'next/navigation';
 import { useState } from 'react';
 import { toast } from 'sonner';
-import type { Item } from '../../../archive';
+import type { SplitAnswer } from '../../../archive';
 import { sourceFrame } from '../../../shared/maps/time';
 import { api } from '../../parts/api';
 import { Sheet, SheetButtons } from '../../parts/ask';
 import { useBench } from '../state/store';
+import type { SplitRequest } from '../../../shared/requests';
 
 /** Asks whether the item is to be two from the frame in view on. */
 export function SplitDialog({ open, onOpenChange }: { open: boolean; onOpenChange: (open: boolean) => void }) {
@@ -30,7 +31,7 @@ function SplitForm({ close }: { close: () => void }) {
   const split = async (): Promise<void> => {
     setBusy(true);
     try {
-      const { second } = await api<{ first: Item; second: Item }>(`items/${item.id}/split`, { method: 'POST', json: { frame: at } });
+      const { second } = await api<SplitAnswer>(`items/${item.id}/split`, { method: 'POST', json: { frame: at } satisfies SplitRequest });
       await queries.invalidateQueries();
       toast(`“${second.name}” is an item of its own now.`);
       router.push(`/collections/${item.collectionId}`);

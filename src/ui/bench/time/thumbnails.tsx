@@ -2,7 +2,7 @@
 
 import { useEffect, useRef, useState } from 'react';
 import { displayWidth } from '../../../shared/display';
-import { fetchProof, type ProofAnswer } from '../../parts/api';
+import { fetchProof, type Proof } from '../../parts/api';
 import { nextTurn, viewerName, SOURCE_NODE } from '../picture/layers';
 import { useBench, useBenchStore, type Bench } from '../state/store';
 
@@ -17,7 +17,7 @@ export function Thumbnails({ width }: { width: number }) {
   const shape = useBench((s) => displayWidth(s.output) / s.output.height);
   const each = Math.max(24, Math.round(HEIGHT * shape));
   const count = width > 0 ? Math.max(1, Math.min(MAX_THUMBNAILS, Math.floor(width / each))) : 0;
-  const [pictures, setPictures] = useState<Record<number, ProofAnswer>>({});
+  const [pictures, setPictures] = useState<Record<number, Proof>>({});
   useEffect(() => {
     if (count === 0) return;
     const controller = new AbortController();
@@ -67,7 +67,7 @@ function untilCalm(bench: Bench, signal: AbortSignal): Promise<void> {
   });
 }
 
-function Thumbnail({ answer, width }: { answer: ProofAnswer | undefined; width: number }) {
+function Thumbnail({ answer, width }: { answer: Proof | undefined; width: number }) {
   const canvas = useRef<HTMLCanvasElement>(null);
   useEffect(() => {
     const element = canvas.current;

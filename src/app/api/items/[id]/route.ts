@@ -1,4 +1,13 @@
-import { archive, currentPlan, describePlan, findCollection, planHistory, treatmentInfos } from '../../../../archive';
+import {
+  type Collection,
+  type ItemAnswer,
+  archive,
+  currentPlan,
+  describePlan,
+  findCollection,
+  planHistory,
+  treatmentInfos,
+} from '../../../../archive';
 import { machinePace } from '../../../../render';
 import { handler } from '../../../http';
 import { itemOf, type ItemContext } from './item';
@@ -7,12 +16,13 @@ export const GET = handler<ItemContext>(async (_request, context) => {
   const item = await itemOf(context);
   const a = await archive();
   const plan = await currentPlan(a, item.id);
-  return Response.json({
+  const answer: ItemAnswer = {
     item,
-    collection: await findCollection(a, item.collectionId),
+    collection: (await findCollection(a, item.collectionId)) as Collection,
     plan,
     history: await planHistory(a, item.id),
     description: plan && describePlan(item, plan.plan, machinePace()),
     treatments: treatmentInfos(),
-  });
+  };
+  return Response.json(answer);
 });

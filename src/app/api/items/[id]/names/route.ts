@@ -1,4 +1,4 @@
-import { archive, type Collection, findCollection } from '../../../../../archive';
+import { type NamesAnswer, archive, type Collection, findCollection } from '../../../../../archive';
 import { DEFAULT_JOB_OPTIONS } from '../../../../../shared/jobs';
 import { patternProblem, previewNames } from '../../../../../render';
 import { JobOptionsBody } from '../../../../bodies';
@@ -15,5 +15,9 @@ export const POST = handler<ItemContext>(async (request, context) => {
     patternProblem(options.pattern) ??
     (options.original || options.master || options.access ? undefined : 'Nothing is chosen to hand over.');
   const collection = (await findCollection(await archive(), item.collectionId)) as Collection;
-  return Response.json({ names: problem ? [] : previewNames(item, collection, options, new Date().toISOString().slice(0, 10)), problem });
+  const answer: NamesAnswer = {
+    names: problem ? [] : previewNames(item, collection, options, new Date().toISOString().slice(0, 10)),
+    problem,
+  };
+  return Response.json(answer);
 });

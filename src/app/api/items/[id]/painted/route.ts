@@ -1,3 +1,4 @@
+import type { PaintedAnswer } from '../../../../../archive';
 import { PaintBody } from '../../../../bodies';
 import { handler, readBody } from '../../../../http';
 import { paintItem } from '../../../../../render';
@@ -7,5 +8,5 @@ import { itemOf, type ItemContext } from '../item';
 export const POST = handler<ItemContext>(async (request, context) => {
   const item = await itemOf(context);
   const { base, strokes } = await readBody(request, PaintBody);
-  return Response.json({ document: await paintItem(item, base, strokes) }, { status: 201 });
+  return Response.json({ document: await paintItem(item, base, strokes) } satisfies PaintedAnswer, { status: 201 });
 });

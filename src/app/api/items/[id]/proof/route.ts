@@ -1,4 +1,4 @@
-import { measuredStream } from '../../../../../archive';
+import { measuredStream, type ProofReport } from '../../../../../archive';
 import { readPlan } from '../../../../../core';
 import { proofItem } from '../../../../../render';
 import { ProofBody } from '../../../../bodies';
@@ -10,8 +10,9 @@ export const POST = handler<ItemContext>(async (request, context) => {
   const item = await itemOf(context);
   const body = await readBody(request, ProofBody);
   const proof = await proofItem(item, { ...body, plan: readPlan(body.plan, measuredStream(item)) });
-  const { pixels, ...told } = proof;
+  const { pixels, ...rest } = proof;
+  const report: ProofReport = rest;
   return new Response(pixels as Uint8Array<ArrayBuffer>, {
-    headers: { 'content-type': 'application/octet-stream', 'cache-control': 'no-store', 'wairetic-proof': JSON.stringify(told) },
+    headers: { 'content-type': 'application/octet-stream', 'cache-control': 'no-store', 'wairetic-proof': JSON.stringify(report) },
   });
 });

@@ -1,4 +1,4 @@
-import { archive, splitItem } from '../../../../../archive';
+import { archive, splitItem, type SplitAnswer } from '../../../../../archive';
 import { examineLater } from '../../../../../render';
 import { SplitBody } from '../../../../bodies';
 import { handler, readBody } from '../../../../http';
@@ -10,5 +10,5 @@ export const POST = handler<ItemContext>(async (request, context) => {
   const { frame } = await readBody(request, SplitBody);
   const halves = await splitItem(await archive(), item, frame);
   for (const { id } of [halves.first, halves.second]) examineLater(id);
-  return Response.json(halves, { status: 201 });
+  return Response.json(halves satisfies SplitAnswer, { status: 201 });
 });

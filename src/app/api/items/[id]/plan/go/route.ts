@@ -1,4 +1,4 @@
-import { archive, describePlan, goToVersion } from '../../../../../../archive';
+import { type PlanAnswer, archive, describePlan, goToVersion } from '../../../../../../archive';
 import { machinePace } from '../../../../../../render';
 import { VersionBody } from '../../../../../bodies';
 import { handler, HttpError, readBody } from '../../../../../http';
@@ -10,5 +10,5 @@ export const POST = handler<ItemContext>(async (request, context) => {
   const { version } = await readBody(request, VersionBody);
   const plan = await goToVersion(await archive(), item.id, version);
   if (!plan) throw new HttpError(404, `The plan has no version ${version}.`);
-  return Response.json({ plan, description: describePlan(item, plan.plan, machinePace()) });
+  return Response.json({ plan, description: describePlan(item, plan.plan, machinePace()) } satisfies PlanAnswer);
 });

@@ -1,0 +1,83 @@
+import type { MissingAnalysis, StreamInfo } from '../core';
+import type { Place } from '../shared/maps/place';
+import type { PlanDescription, TreatmentInfo } from './describe';
+import type { Collection, Item, PlanHistory, PlanVersion } from './types';
+
+/** What routes answer that is not kept as such. */
+
+/** What the bench needs of an item. */
+export interface ItemAnswer {
+  item: Item;
+  collection: Collection;
+  plan?: PlanVersion;
+  history: PlanHistory;
+  description?: PlanDescription;
+  treatments: TreatmentInfo[];
+}
+
+/** A plan that was kept or gone back to, and what it makes of the picture. */
+export interface PlanAnswer {
+  plan: PlanVersion;
+  description: PlanDescription;
+}
+
+/** A collection's contact sheet. */
+export interface CollectionAnswer {
+  collection: Collection;
+  items: Item[];
+}
+
+/** The two items that one became. */
+export interface SplitAnswer {
+  first: Item;
+  second: Item;
+}
+
+/** Names a delivery's files would have, or what is wrong with what was chosen. */
+export interface NamesAnswer {
+  names: string[];
+  problem?: string;
+}
+
+/** A painted part of a mask, by the name of its document. */
+export interface PaintedAnswer {
+  document: string;
+}
+
+/** Something a step waits for, and how far it is. */
+export interface AwaitedAnalysis {
+  step: string;
+  name: string;
+  /** 0 to 1. */
+  share: number;
+  secondsLeft?: number;
+  problem?: string;
+}
+
+/** What is measured of a part of a result. */
+export interface ProofFigures {
+  /** Width of the clear edges in pixels; null where there are none. */
+  edges: number | null;
+  /** Deviation of the grain, on the 0 to 255 scale. */
+  noise: number;
+}
+
+/** What a proof says beside its pixels. */
+export interface ProofReport {
+  width: number;
+  height: number;
+  /** Where the picture lies in the plan's output, as fractions of it: whole source pixels seldom meet it exactly. */
+  place: Place;
+  /** Stream after the whole plan. */
+  output: StreamInfo;
+  milliseconds: number;
+  /** Share of the part that the source does not support, when the evidence map was asked for. */
+  invented?: number;
+  figures?: ProofFigures;
+  /** What each step takes for a whole frame, reckoned from this answer; 0 where all was remembered. */
+  steps: { id: string; milliseconds: number }[];
+  /** Steps left out until something is measured. */
+  missing: MissingAnalysis[];
+  /** How far what they wait for is. */
+  awaited: AwaitedAnalysis[];
+}
