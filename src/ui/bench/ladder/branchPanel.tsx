@@ -4,9 +4,10 @@ import { useState } from 'react';
 import { Slider } from 'radix-ui';
 import type { Branch, Fork } from '../../../shared/plan';
 import { MaskPanel } from '../masks/maskPanel';
-import { addBranch, changeOpacity, moveBranch, removeEntry, renameBranch, switchEntry } from '../state/planActions';
+import { addBranch, changeOpacity, moveBranch, removeEntry, renameBranch } from '../state/planActions';
 import { useBench, useBenchStore } from '../state/store';
 import { NumberField } from './numberField';
+import { RungActions } from './sortableRung';
 import { SpanPanel } from './spanPanel';
 
 const OPACITY = {
@@ -63,10 +64,7 @@ export function BranchPanel({ fork, branch }: { fork: Fork; branch: Branch }) {
       </div>
       <MaskPanel owner={branch.id} mask={branch.mask} />
       {moving && <SpanPanel owner={branch.id} span={branch.span} />}
-      <div className="mt-1.5 flex flex-wrap items-center gap-x-2 gap-y-1 whitespace-nowrap">
-        <button type="button" className="btn" onClick={() => switchEntry(bench, branch.id)}>
-          {branch.on ? 'Switch off' : 'Switch on'}
-        </button>
+      <RungActions id={branch.id} on={branch.on}>
         <button
           type="button"
           className={QUIET}
@@ -91,7 +89,7 @@ export function BranchPanel({ fork, branch }: { fork: Fork; branch: Branch }) {
             Remove
           </button>
         </span>
-      </div>
+      </RungActions>
     </div>
   );
 }

@@ -1,7 +1,6 @@
 'use client';
 
 import { SortableContext, useSortable, verticalListSortingStrategy } from '@dnd-kit/sortable';
-import { CSS } from '@dnd-kit/utilities';
 import { isFork, type Branch, type Fork, type PlanEntry } from '../../../shared/plan';
 import { useBench, useBenchStore } from '../state/store';
 import { BranchPanel } from './branchPanel';
@@ -9,7 +8,8 @@ import { ForkPanel } from './forkPanel';
 import { AddTreatment } from './addTreatment';
 import type { Patches } from './patches';
 import { StepRung } from './rung';
-import { costText, Line, LookButton, MoveHandle, Words } from './rungParts';
+import { costText, LookButton } from './rungParts';
+import { OpenButton, SortableRung } from './sortableRung';
 import type { PlanDescription } from '../../../archive';
 
 type Described = PlanDescription['steps'][number];
@@ -34,43 +34,24 @@ export function Entries({ entries, from, patches }: { entries: PlanEntry[]; from
 
 /** A fork: its branches set in below one another, the one that lies on top last. */
 function ForkRung({ fork, from, patches, described }: { fork: Fork; from: string; patches: Patches; described: Described | undefined }) {
-  const bench = useBenchStore();
   const open = useBench((s) => s.opened === fork.id);
   const cost = useBench((s) => s.costs[fork.id]);
-  const { setNodeRef, transform, transition, isDragging, ...handle } = useSortable({ id: fork.id });
+  const words = {
+    name: 'Fork',
+    off: !fork.on,
+    detail: described?.problem ?? described?.summary ?? '',
+    fault: fork.on && Boolean(described?.problem),
+    cost: fork.on ? costText(cost) : 'off',
+  };
   return (
-    <li
-      ref={setNodeRef}
-      data-testid="fork"
-      className={`relative ${open ? 'border-y bg-sheet' : ''} ${isDragging ? 'z-10 bg-paper2' : ''}`}
-      style={{ transform: CSS.Translate.toString(transform), transition }}
-    >
-      <div className="relative flex gap-[10px] py-[5px] pr-3 pl-[28px]">
-        <Line from="through" />
-        <MoveHandle name="the fork" on={fork.on} open={open} round={false} {...handle} />
-        <LookButton id={fork.id} name="the fork" on={fork.on} patch={patches[fork.on ? fork.id : from]} />
-        <button
-          type="button"
-          className="min-w-0 flex-1 cursor-pointer text-left"
-          aria-expanded={open}
-          onClick={() => bench.setState({ opened: open ? undefined : fork.id })}
-        >
-          <Words
-            name="Fork"
-            off={!fork.on}
-            detail={described?.problem ?? described?.summary ?? ''}
-            fault={fork.on && Boolean(described?.problem)}
-            cost={fork.on ? costText(cost) : 'off'}
-          />
-        </button>
-      </div>
+    <SortableRung id={fork.id} name="the fork" testId="fork" on={fork.on} patch={patches[fork.on ? fork.id : from]} words={words}>
       {open && <ForkPanel fork={fork} problem={described?.problem} />}
       <ul aria-label="Branches, the topmost last" className={fork.on ? '' : 'opacity-60'}>
         {fork.branches.map((branch) => (
           <BranchRung key={branch.id} fork={fork} branch={branch} from={from} patches={patches} />
         ))}
       </ul>
-    </li>
+    </SortableRung>
   );
 }
 
@@ -89,15 +70,11 @@ function BranchRung({ fork, branch, from, patches }: { fork: Fork; branch: Branc
     >
       <div className="flex gap-[8px] py-[4px] pr-3 pl-[8px]">
         <LookButton id={branch.id} name={branch.name} on={on} patch={patches[on ? branch.id : from]} small />
-        <button
-          type="button"
-          className="min-w-0 flex-1 cursor-pointer text-left"
-          aria-expanded={open}
-          aria-label={`${branch.name}, branch`}
-          onClick={() => bench.setState({ opened: open ? undefined : branch.id })}
-        >
-          <Words name={branch.name} off={!branch.on} detail={described?.summary ?? ''} cost={branch.on ? '' : 'off'} near />
-        </button>
+        <OpenButton
+          id={branch.id}
+          label={`${branch.name}, branch`}
+          words={{ name: branch.name, off: !branch.on, detail: described?.summary ?? '', cost: branch.on ? '' : 'off', near: true }}
+        />
         <button
           type="button"
           className="quiet self-start pt-[2px]"

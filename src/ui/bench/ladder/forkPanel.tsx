@@ -1,8 +1,9 @@
 'use client';
 
 import type { Fork } from '../../../shared/plan';
-import { addBranch, removeEntry, switchEntry } from '../state/planActions';
+import { addBranch, removeEntry } from '../state/planActions';
 import { useBenchStore } from '../state/store';
+import { RungActions } from './sortableRung';
 
 /** What can be done with an open fork. */
 export function ForkPanel({ fork, problem }: { fork: Fork; problem: string | undefined }) {
@@ -14,17 +15,14 @@ export function ForkPanel({ fork, problem }: { fork: Fork; problem: string | und
         Each branch treats the same picture; each lies over the ones before it, as far as its opacity and its mask say. What no branch
         covers is the picture as it came.
       </p>
-      <div className="flex flex-wrap items-center gap-x-2 gap-y-1 whitespace-nowrap">
-        <button type="button" className="btn" onClick={() => switchEntry(bench, fork.id)}>
-          {fork.on ? 'Switch off' : 'Switch on'}
-        </button>
+      <RungActions id={fork.id} on={fork.on}>
         <button type="button" className="quiet" onClick={() => addBranch(bench, fork.id)}>
           Add a branch
         </button>
         <button type="button" className="quiet ml-auto" onClick={() => removeEntry(bench, fork.id)}>
           Remove
         </button>
-      </div>
+      </RungActions>
     </div>
   );
 }

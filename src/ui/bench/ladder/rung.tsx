@@ -1,13 +1,12 @@
 'use client';
 
-import { useSortable } from '@dnd-kit/sortable';
-import { CSS } from '@dnd-kit/utilities';
 import type { PlanStep } from '../../../shared/plan';
 import { MaskPanel } from '../masks/maskPanel';
-import { duplicateStep, forkStep, removeEntry, returnToMeasured, switchEntry } from '../state/planActions';
+import { duplicateStep, forkStep, removeEntry, returnToMeasured } from '../state/planActions';
 import { infoOf, useBench, useBenchStore } from '../state/store';
-import { costText, Line, LookButton, MoveHandle, Patch, Words } from './rungParts';
+import { costText, Line, Patch, Words } from './rungParts';
 import { SettingsForm } from './settingsForm';
+import { RungActions, SortableRung } from './sortableRung';
 import { SpanPanel } from './spanPanel';
 import type { Proof } from '../../parts/api';
 import type { PlanDescription } from '../../../archive';
@@ -52,46 +51,26 @@ export function StepRung({
   const cost = useBench((s) => s.costs[step.id]);
   const awaited = useBench((s) => s.awaited[step.id]);
   const moving = useBench((s) => s.description.source.frames > 1);
-  const { setNodeRef, transform, transition, isDragging, ...handle } = useSortable({ id: step.id });
   const changed = step.measured && JSON.stringify(step.measured) !== JSON.stringify(step.settings);
   const settable = info.settings.length > 0;
+  const problem = described?.problem ?? awaited ?? described?.warning;
+  const words = {
+    name: info.name,
+    off: !step.on,
+    detail: step.on ? (problem ?? described?.summary ?? '') : `for ${info.answers}`,
+    fault: step.on && problem !== undefined,
+    cost: step.on ? costText(cost) : 'off',
+    mark: changed ? 'changed' : undefined,
+  };
   return (
-    <li
-      ref={setNodeRef}
-      data-testid={`step-${step.treatment}`}
-      className={`relative ${open ? 'border-y bg-sheet' : ''} ${isDragging ? 'z-10 bg-paper2' : ''}`}
-      style={{ transform: CSS.Translate.toString(transform), transition }}
-    >
-      <div className="relative flex gap-[10px] py-[5px] pr-3 pl-[28px]">
-        <Line from="through" />
-        <MoveHandle name={info.name} on={step.on} open={open} round {...handle} />
-        <LookButton id={step.id} name={info.name} on={step.on} patch={patch} />
-        <button
-          type="button"
-          className="min-w-0 flex-1 cursor-pointer text-left"
-          aria-expanded={open}
-          onClick={() => bench.setState({ opened: open ? undefined : step.id })}
-        >
-          <Words
-            name={info.name}
-            off={!step.on}
-            detail={step.on ? (described?.problem ?? awaited ?? described?.warning ?? described?.summary ?? '') : `for ${info.answers}`}
-            fault={step.on && Boolean(described?.problem ?? awaited ?? described?.warning)}
-            cost={step.on ? costText(cost) : 'off'}
-            mark={changed ? 'changed' : undefined}
-          />
-        </button>
-      </div>
+    <SortableRung id={step.id} name={info.name} testId={`step-${step.treatment}`} on={step.on} round patch={patch} words={words}>
       {open && (
         <div className="pr-3 pb-2 pl-[28px]">
           {described?.problem || described?.warning ? <p className="mb-1.5 text-warn">{described.problem ?? described.warning}</p> : null}
           {settable && <SettingsForm step={step} info={info} />}
           {info.masks && <MaskPanel owner={step.id} mask={step.mask} />}
           {info.masks && moving && <SpanPanel owner={step.id} span={step.span} />}
-          <div className="mt-1.5 flex flex-wrap items-center gap-x-2 gap-y-1 whitespace-nowrap">
-            <button type="button" className="btn" onClick={() => switchEntry(bench, step.id)}>
-              {step.on ? 'Switch off' : 'Switch on'}
-            </button>
+          <RungActions id={step.id} on={step.on}>
             <button
               type="button"
               className="quiet disabled:cursor-default disabled:font-normal disabled:text-ink3 disabled:no-underline"
@@ -116,9 +95,9 @@ export function StepRung({
                 Remove
               </button>
             </span>
-          </div>
+          </RungActions>
         </div>
       )}
-    </li>
+    </SortableRung>
   );
 }
