@@ -62,9 +62,9 @@ export { splitItem } from './split';
 export { receiveUpload, recoverUploads } from './uploads';
 
 // What was measured.
-export type { Analysis } from './analyses/analysis';
+export type { Analysis, Piece } from './analyses/analysis';
 export { conditionAnalysis } from './analyses/condition';
-export { analysisFile, findAnalysisIn, keepAnalysis, readAnalysis } from './analyses/kept';
+export { analysisFile, findAnalysisIn, keepAnalysis, type KeptAnalysis, pieceFile, readAnalysis } from './analyses/kept';
 export { ANALYSES, analysisOf } from './analyses/register';
 export { tracesAnalysis } from './analyses/traces';
 export { withMeasured } from './measured';

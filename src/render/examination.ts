@@ -32,9 +32,12 @@ async function examineItem(itemId: string): Promise<void> {
   if (item?.state !== 'examining') return;
   try {
     const file = itemAnalysisFile(a, item, conditionAnalysis);
-    const { report, thumbnail } = await analysed(conditionAnalysis, file, async () => ({
-      source: await sourceRef(a, item, item.facts.stream),
-    }));
+    const { report, thumbnail } = await analysed({
+      analysis: conditionAnalysis,
+      file,
+      stream: item.facts.stream,
+      describe: async () => ({ source: await sourceRef(a, item, item.facts.stream) }),
+    });
     await writeFile(thumbnailPath(a, item), thumbnail);
     // A half of an item that was split has its plan already.
     if (!(await currentPlan(a, itemId)))

@@ -1,4 +1,4 @@
-import { analysisOf, keepAnalysis, readAnalysis } from '../archive';
+import { analysisOf, keepAnalysis, type Piece, readAnalysis } from '../archive';
 import { compile, PictureCache, SOURCE_NODE } from '../core';
 import { emptyPlan, type Plan } from '../shared/plan';
 import { openSource } from '../media';
@@ -11,6 +11,8 @@ export interface AnalysisTask {
   source: SourceRef;
   /** The plan and its node; the source's own pictures when left out. */
   of?: { plan: Plan; node: string };
+  /** The piece that is measured; all of it when left out. */
+  piece?: Piece;
   /** Where it is kept, whole or as far as it goes. */
   file: string;
 }
@@ -21,7 +23,7 @@ const KEEP_MS = 1500;
 /** Bytes of pictures kept while measuring. */
 const CACHE_BYTES = 100 << 20;
 
-async function measure({ analysis: id, source: ref, of, file }: AnalysisTask): Promise<void> {
+async function measure({ analysis: id, source: ref, of, piece, file }: AnalysisTask): Promise<void> {
   const analysis = analysisOf(id);
   if (!analysis) throw new Error(`there is no analysis ${id}`);
   const source = await openSource(ref.path, ref.key, ref.probed, ref.info);
@@ -37,7 +39,7 @@ async function measure({ analysis: id, source: ref, of, file }: AnalysisTask): P
       await keepAnalysis(file, analysis, { value, share });
     };
     const measured = { node, source, path: ref.path, facts: ref.probed.facts };
-    const value = await analysis.measure(measured, kept?.value, progress, () => !process.connected);
+    const value = await analysis.measure(measured, { kept: kept?.value, piece, progress, cancelled: () => !process.connected });
     await keepAnalysis(file, analysis, { value, share: 1 });
   } finally {
     source.close?.();

@@ -11,9 +11,12 @@ const MAX_LISTED = 10,
 export async function itemTraces(item: Item): Promise<TracesAnswer> {
   const a = await archive();
   const file = itemAnalysisFile(a, item, tracesAnalysis, measuredStream(item));
-  const { value, share, problem, secondsLeft } = await analysisState(tracesAnalysis, file, async () => ({
-    source: await sourceRef(a, item),
-  }));
+  const { value, share, problem, secondsLeft } = await analysisState({
+    analysis: tracesAnalysis,
+    file,
+    stream: measuredStream(item),
+    describe: async () => ({ source: await sourceRef(a, item) }),
+  });
   const traces = tracesOf(value?.measures ?? []);
   const { rate } = item.facts.stream;
   const apart = (APART_SECONDS * rate.num) / Math.max(1, rate.den);

@@ -1,6 +1,5 @@
 import {
   ANALYSES,
-  type Analysis,
   analysisFile,
   analysisOf,
   type Archive,
@@ -10,23 +9,22 @@ import {
   pictureKey,
   type AwaitedAnalysis,
 } from '../archive';
-import { layOut, type MissingAnalysis, PlanError } from '../core';
+import { layOut, type MissingAnalysis, PlanError, SOURCE_NODE } from '../core';
 import type { Plan } from '../shared/plan';
-import { analysed, analysisState } from './analyse';
-import type { AnalysisTask } from './examiner';
+import { analysed, analysisState, type WantedAnalysis } from './analyse';
 import { sourceRef } from './sourceRef';
 
-function found({ analysis: id }: MissingAnalysis): Analysis<unknown> {
+/** What a step of a plan reads and is not there. @throws PlanError of an analysis nobody knows. */
+function wantedOf(a: Archive, item: Item, plan: Plan, { analysis: id, key }: MissingAnalysis): WantedAnalysis<unknown> {
   const analysis = analysisOf(id);
   if (!analysis) throw new PlanError(`Nothing is known of an analysis "${id}".`);
-  return analysis;
-}
-
-/** What is to be measured: the node of that key. */
-async function taskFor(a: Archive, item: Item, plan: Plan, { key }: MissingAnalysis): Promise<Pick<AnalysisTask, 'source' | 'of'>> {
-  const { nodes } = layOut(plan, measuredStream(item), pictureKey(item), findAnalysisIn(a.paths.derived, ANALYSES));
-  const node = [...nodes].find(([, laid]) => laid.key === key)?.[0];
-  return { source: await sourceRef(a, item), ...(node && { of: { plan, node } }) };
+  const { nodes, source } = layOut(plan, measuredStream(item), pictureKey(item), findAnalysisIn(a.paths.derived, ANALYSES));
+  const [node, laid] = [...nodes].find(([, one]) => one.key === key) ?? [SOURCE_NODE, source];
+  const describe: WantedAnalysis<unknown>['describe'] = async () => ({
+    source: await sourceRef(a, item),
+    ...(node !== SOURCE_NODE && { of: { plan, node } }),
+  });
+  return { analysis, file: analysisFile(a.paths.derived, analysis, key), stream: laid.stream, describe };
 }
 
 /** Measures everything a plan reads that is not there yet, before it is rendered. @throws Error with what went wrong. */
@@ -36,11 +34,10 @@ export async function measureMissing(a: Archive, item: Item, plan: Plan): Promis
   for (;;) {
     const [next] = layOut(plan, measuredStream(item), pictureKey(item), find).missing;
     if (!next) return;
-    const analysis = found(next);
-    const file = analysisFile(a.paths.derived, analysis, next.key);
-    if (made.has(file)) throw new PlanError(`${analysis.name} was measured, and cannot be read.`);
-    made.add(file);
-    await analysed(analysis, file, () => taskFor(a, item, plan, next));
+    const wanted = wantedOf(a, item, plan, next);
+    if (made.has(wanted.file)) throw new PlanError(`${wanted.analysis.name} was measured, and cannot be read.`);
+    made.add(wanted.file);
+    await analysed(wanted);
   }
 }
 
@@ -48,9 +45,8 @@ export async function measureMissing(a: Archive, item: Item, plan: Plan): Promis
 export const awaitedOf = (a: Archive, item: Item, plan: Plan, missing: MissingAnalysis[]): Promise<AwaitedAnalysis[]> =>
   Promise.all(
     missing.map(async (one) => {
-      const analysis = found(one);
-      const file = analysisFile(a.paths.derived, analysis, one.key);
-      const { share, secondsLeft, problem } = await analysisState(analysis, file, () => taskFor(a, item, plan, one));
-      return { step: one.step, name: analysis.name, share, secondsLeft, problem };
+      const wanted = wantedOf(a, item, plan, one);
+      const { share, secondsLeft, problem } = await analysisState(wanted);
+      return { step: one.step, name: wanted.analysis.name, share, secondsLeft, problem };
     }),
   );

@@ -7,7 +7,7 @@ import { compile, PictureCache, tracesOf } from '../../core';
 import { openSource } from '../../media';
 import { probe, type Probed } from '../../media/probe';
 import { emptyPlan } from '../../shared/plan';
-import type { Analysis } from './analysis';
+import type { Analysis, Piece } from './analysis';
 import { conditionAnalysis } from './condition';
 import { frameTimes } from './frameTimes';
 import { analysisFile, findAnalysisIn, keepAnalysis, readAnalysis } from './kept';
@@ -28,7 +28,10 @@ beforeAll(async () => {
 });
 afterAll(() => rmSync(root, { recursive: true }));
 
-async function measured<T>(analysis: Analysis<T>, kept?: T, stopAt = 1): Promise<{ value: T; partial?: T; shares: number[] }> {
+async function measured<T>(
+  analysis: Analysis<T>,
+  { kept, stopAt = 1, piece }: { kept?: T; stopAt?: number; piece?: Piece } = {},
+): Promise<{ value: T; partial?: T; shares: number[] }> {
   const source = await openSource(clip, 'clip', probed);
   const { output: node } = compile(emptyPlan(), source, { cache: new PictureCache(0) });
   const shares: number[] = [];
@@ -38,20 +41,33 @@ async function measured<T>(analysis: Analysis<T>, kept?: T, stopAt = 1): Promise
     partial ??= share >= stopAt ? analysis.decode(JSON.parse(JSON.stringify(analysis.encode(value)))) : undefined;
     return Promise.resolve();
   };
-  const value = await analysis.measure({ node, source, path: clip, facts: probed.facts }, kept, progress, () => false);
+  const value = await analysis.measure(
+    { node, source, path: clip, facts: probed.facts },
+    { kept, piece, progress, cancelled: () => false },
+  );
   source.close?.();
   return { value, partial, shares };
 }
 
 describe('analyses', () => {
   it('of traces measure every frame, find a scene change, and taken up half way come to the same', async () => {
-    const whole = await measured(tracesAnalysis, undefined, 0.3);
+    const whole = await measured(tracesAnalysis, { stopAt: 0.3 });
     expect(whole.value.measures.map((m) => m.frame)).toEqual(Array.from({ length: 24 }, (_, n) => n));
     expect(tracesOf(whole.value.measures).scenes).toEqual([12]);
     expect(whole.shares.at(-1)).toBe(1);
-    const rest = await measured(tracesAnalysis, whole.partial as MeasuredTraces);
+    const rest = await measured(tracesAnalysis, { kept: whole.partial as MeasuredTraces });
     expect(rest.value).toEqual(whole.value);
     expect(rest.shares.length).toBeLessThan(whole.shares.length);
+  });
+
+  it('of traces measured in pieces are what they are in one go', async () => {
+    const { value } = await measured(tracesAnalysis);
+    const pieces = await Promise.all([0, 1, 2].map((index) => measured(tracesAnalysis, { piece: { index, count: 3 } })));
+    expect(pieces.map((p) => p.value.measures.length)).toEqual([8, 8, 8]);
+    expect(tracesAnalysis.pieces?.join(pieces.map((p) => p.value))).toEqual(value);
+    expect(tracesAnalysis.pieces?.join([undefined, pieces[1].value, undefined]).measures).toEqual(value.measures.slice(8, 16));
+    const count = (frames: number): number | undefined => tracesAnalysis.pieces?.count({ ...probed.facts.stream, frames });
+    expect([1, 100, 101, 27_000, 270_000].map(count)).toEqual([1, 1, 2, 30, 30]);
   });
 
   it.each(ANALYSES.map((a) => [a.id, a] as const))('%s comes back as it was kept', async (_, analysis) => {
@@ -73,7 +89,7 @@ describe('analyses', () => {
 
   it('are found by node, kind and version once they are whole, and not when they are damaged', async () => {
     const find = findAnalysisIn(root, ANALYSES);
-    const value = { total: 2, measures: [] };
+    const value = { measures: [] };
     const file = analysisFile(root, tracesAnalysis, 'other');
     expect(find('other', 'traces')).toBeUndefined();
     await keepAnalysis(file, tracesAnalysis, { value, share: 0.5 });

@@ -4,7 +4,7 @@ import { mkdir, readFile, rename, rm, writeFile } from 'node:fs/promises';
 import path from 'node:path';
 import { LRUCache } from 'lru-cache';
 import type { FindAnalysis, KnownAnalysis } from '../../core';
-import type { Analysis } from './analysis';
+import type { Analysis, Piece } from './analysis';
 
 /** Where analyses lie in an archive's derived files: they can be made again. */
 const FOLDER = 'analyses';
@@ -23,6 +23,9 @@ export function analysisFile(derived: string, { id, version }: Named, key: strin
   const name = createHash('sha256').update(key).digest('hex').slice(0, 40);
   return path.join(/* turbopackIgnore: true */ derived, FOLDER, `${id}-${version}-${name}.json`);
 }
+
+/** Where a piece of an analysis is kept until all of them are there. @param file the whole's. */
+export const pieceFile = (file: string, { index, count }: Piece): string => file.replace(/\.json$/, `.${index + 1}-of-${count}.json`);
 
 /** Keeps an analysis, or as much as is measured of it. */
 export async function keepAnalysis<T>(file: string, analysis: Analysis<T>, { value, share }: KeptAnalysis<T>): Promise<void> {
