@@ -2,10 +2,12 @@ import { mkdirSync } from 'node:fs';
 import path from 'node:path';
 import { chromium, type Browser, type Page } from '@playwright/test';
 import sharp from 'sharp';
-import type { Collection, Item } from '../src/archive/types';
 import type { PlainPlan } from '../src/shared/plan';
 import { randomStream } from '../src/core/picture/random';
 import { TestServer } from '../tests/server';
+import { LONG_MS, longFrames, median, settled, takenIn, untilSeen } from './page';
+import { painting } from './strokes';
+import { longTape } from './tape';
 import type { Row } from './table';
 
 /** Figures of the interface in headless Chromium: how soon a change is seen, and how smoothly large things move. */
@@ -17,33 +19,13 @@ const SCAN = { width: 11_600, height: 8_700 };
 const CHANGES = 15;
 /** Items opened one after the other. */
 const OPENED = 12;
-/** Milliseconds a frame may take, and the share of frames that may take longer. */
-const LONG = 50,
-  SHARE = 0.01;
+/** Share of frames that may take longer than a frame may. */
+const SHARE = 0.01;
 
 const FLAGS = [
   ...['--no-sandbox', '--disable-gpu', '--disable-quic', '--no-first-run', '--disable-background-networking'],
   ...['--disable-component-update', '--disable-sync'],
 ];
-
-const median = (values: number[]): number => [...values].sort((a, b) => a - b)[values.length >> 1];
-
-/** What to take in, and until when to wait: all examined. */
-async function takenIn(server: TestServer, name: string, from: string): Promise<{ id: string; items: Item[] }> {
-  const { id } = await server.api<Collection>('collections', { name });
-  await server.api(`collections/${id}/takein`, { path: from });
-  for (;;) {
-    const { items } = await server.api<{ items: Item[] }>(`collections/${id}`);
-    if (items.length && items.every((i) => i.state !== 'examining')) return { id, items };
-    await new Promise((resolve) => setTimeout(resolve, 500));
-  }
-}
-
-const settled = (page: Page): Promise<unknown> =>
-  page.waitForFunction(() => {
-    const stage = document.querySelector<HTMLElement>('[data-testid=stage]');
-    return stage?.dataset.waiting === 'false' && stage.dataset.frame !== undefined;
-  });
 
 /** Milliseconds from each change of the grain to its first part, and to all of the picture. */
 async function changes(page: Page, server: TestServer): Promise<{ first: number[]; whole: number[] }> {
@@ -79,30 +61,6 @@ interface Opening {
   first: number;
 }
 
-/** When, counted from a click or a key, each thing is there to be seen; asked at every frame of the screen. */
-async function untilSeen(page: Page, act: () => Promise<void>, waits: Record<string, string>): Promise<Record<string, number>> {
-  await page.evaluate(`
-    window.seenAt = {};
-    window.actedAt = undefined;
-    for (const kind of ['click', 'keydown']) addEventListener(kind, (e) => (window.actedAt ??= performance.now()), { once: true, capture: true });
-    (function look() {
-      const waits = ${JSON.stringify(waits)};
-      const state = document.querySelector('[data-testid=stage]')?.dataset ?? {};
-      const bar = document.querySelector('[data-testid=viewer-state]')?.dataset ?? {};
-      if (window.actedAt !== undefined)
-        for (const [name, test] of Object.entries(waits))
-          if (window.seenAt[name] === undefined && new Function('stage', 'bar', 'return ' + test)(state, bar)) window.seenAt[name] = performance.now() - window.actedAt;
-      if (Object.keys(waits).some((name) => window.seenAt[name] === undefined)) requestAnimationFrame(look);
-      else window.allSeen = true;
-    })();
-  `);
-  await act();
-  await page.waitForFunction('window.allSeen === true');
-  const seen = await page.evaluate<Record<string, number>>('window.seenAt');
-  await page.evaluate('window.allSeen = undefined');
-  return seen;
-}
-
 /** Opens an item from the contact sheet: the kept picture, the source's frame, the first part of the result. */
 async function opening(page: Page, server: TestServer): Promise<Opening[]> {
   const { id, items } = await takenIn(server, 'Opening', path.dirname(DISC));
@@ -121,22 +79,6 @@ async function opening(page: Page, server: TestServer): Promise<Opening[]> {
     out.push({ kept: seen.kept, source: seen.source, first: seen.first });
   }
   return out;
-}
-
-/** Share of the frames drawn while `work` goes on that took longer than they may. */
-async function longFrames(page: Page, work: () => Promise<void>): Promise<{ share: number; frames: number }> {
-  // As text: what the compiler adds to functions is not there in the page.
-  await page.evaluate(`
-    window.frameTimes = [];
-    (function tick(now) {
-      if (now) window.frameTimes.push(now);
-      requestAnimationFrame(tick);
-    })();
-  `);
-  await work();
-  const times = await page.evaluate<number[]>('window.frameTimes');
-  const steps = times.slice(1).map((t, n) => t - times[n]);
-  return { share: steps.filter((s) => s > LONG).length / steps.length, frames: steps.length };
 }
 
 async function scrolling(page: Page, server: TestServer, work: string): Promise<{ share: number; frames: number }> {
@@ -203,6 +145,8 @@ export async function interfaceFigures(work: string): Promise<Row[]> {
     const opened = await opening(page, server);
     const scroll = await scrolling(page, server, work);
     const zoom = await zooming(page, server, work);
+    const tape = await longTape(page, server, work);
+    const strokes = await painting(page, server, work);
     const time = (what: string, values: number[], atMost: number): Row => ({
       group: GROUP,
       what,
@@ -235,10 +179,26 @@ export async function interfaceFigures(work: string): Promise<Row[]> {
         opened.map((o) => o.first),
         600,
       ),
+      time("tape of 15 minutes opened: source's frame", [tape.opened.source], 300),
+      time('tape of 15 minutes opened: first part of the result', [tape.opened.first], 600),
+      time(
+        `tape of 15 minutes, jump anywhere, of ${tape.jumps.length}: source's frame, median`,
+        tape.jumps.map((j) => j.source),
+        300,
+      ),
+      time(
+        'tape of 15 minutes, jump anywhere: first part of the result, median',
+        tape.jumps.map((j) => j.first),
+        600,
+      ),
+      time(`plan with ${strokes.before} strokes opened: first part of the result`, [strokes.opened.first], 600),
+      time(`plan with ${strokes.before} strokes, one more: until it is kept, median`, strokes.kept, 300),
+      time('the same: until its first part is seen, median', strokes.seen, 400),
+      smooth(`painting on a plan with ${strokes.before} strokes: frames over ${LONG_MS} ms`, strokes.frames),
       time('grain changed: first part of the picture, median', first, 100),
       time('grain changed: all of the picture, median', whole, 400),
-      smooth(`scrolling ${ITEMS} items: frames over ${LONG} ms`, scroll),
-      smooth(`zooming and moving a scan of ${((SCAN.width * SCAN.height) / 1e6).toFixed(0)} megapixels: frames over ${LONG} ms`, zoom),
+      smooth(`scrolling ${ITEMS} items: frames over ${LONG_MS} ms`, scroll),
+      smooth(`zooming and moving a scan of ${((SCAN.width * SCAN.height) / 1e6).toFixed(0)} megapixels: frames over ${LONG_MS} ms`, zoom),
     ];
   } finally {
     await browser?.close();

@@ -21,6 +21,9 @@ const CONTAINERS = [
 /** Arguments before a file that others made: local data only, and only containers that stand for themselves. */
 export const UNTRUSTED_INPUT = [...SAFE_PROTOCOLS, '-format_whitelist', CONTAINERS];
 
+/** Arguments before a script of ours that names one file that others made, which is opened under the same bounds. */
+export const UNTRUSTED_SCRIPT = [...SAFE_PROTOCOLS, '-format_whitelist', `concat,${CONTAINERS}`, '-f', 'concat', '-safe', '0'];
+
 /** Arguments before a Truevision picture that others made: it has no signature, so its reader is named. */
 export const UNTRUSTED_TARGA = [...SAFE_PROTOCOLS, '-format_whitelist', 'image2', '-f', 'image2', '-pattern_type', 'none', '-c:v', 'targa'];
 

@@ -1,12 +1,10 @@
 import { LRUCache } from 'lru-cache';
-import type { ChildProcess } from 'node:child_process';
-import type { Readable } from 'node:stream';
-import { chromaSize, type FrameSource, fromRgbPlanes, newPlane, type Picture, type StreamInfo, wholeRegion, widen } from '../core';
+import type { FrameSource, Picture, StreamInfo } from '../core';
+import { type Beginning, type DecodedStream, Decoder } from './decoder';
 import type { MediaFacts } from './facts';
 import type { FrameIndex } from './frameIndex';
-import { layoutFor, type PixelLayout } from './pixelFormats';
-import { UNTRUSTED_INPUT } from './inputs';
-import { fileArgument, Interrupted, MediaError, startTool } from './tools';
+import { layoutFor } from './pixelFormats';
+import { Interrupted, MediaError } from './tools';
 
 /** Codecs that know no fields. */
 const WHOLE_FRAMES = new Set(
@@ -21,6 +19,8 @@ const KEPT = 12;
 const FOLLOW = 48;
 /** Seconds further back a decoder is started when it came up with too late a frame; at last from the file's start. */
 const STEP_BACK = [0, 2, 10, Infinity];
+/** Milliseconds a decoder waits for a jump before it is let go. */
+const SPARE_MS = 60_000;
 /** Times a decoder that was stopped from outside, or crashed, is started anew for one frame. */
 const RESTARTS = 2;
 
@@ -31,19 +31,23 @@ const RESTARTS = 2;
 export class VideoSource implements FrameSource {
   readonly codedStep?: number;
   readonly interlaces: boolean;
-  private readonly layout: PixelLayout;
+  private readonly decoded: DecodedStream;
   private decoder?: Decoder;
+  /** Waits for the next jump, and is let go after a while. */
+  private spare?: { decoder: Decoder; timer: NodeJS.Timeout };
   private readonly kept = new LRUCache<number, Picture>({ max: KEPT });
   private turn: Promise<unknown> = Promise.resolve();
 
+  /** @param jumps whether frames are asked for here and there, so that a decoder is kept ready. */
   constructor(
-    private readonly path: string,
+    path: string,
     private readonly facts: MediaFacts,
     private readonly index: FrameIndex,
     readonly key: string,
     readonly info: StreamInfo = facts.stream,
+    private readonly jumps = false,
   ) {
-    this.layout = layoutFor(facts.pixelFormat);
+    this.decoded = { path, stream: facts.part?.stream ?? 0, layout: layoutFor(facts.pixelFormat), info };
     this.codedStep = facts.codedStep;
     this.interlaces = !WHOLE_FRAMES.has(facts.codec);
   }
@@ -57,6 +61,7 @@ export class VideoSource implements FrameSource {
   close(): void {
     this.decoder?.stop();
     this.decoder = undefined;
+    this.dropSpare();
     this.kept.clear();
   }
 
@@ -69,7 +74,10 @@ export class VideoSource implements FrameSource {
       if (!this.decoder || k < this.decoder.next || k > this.decoder.next + FOLLOW) this.start(k, STEP_BACK[attempt]);
       const decoder = this.decoder as Decoder;
       const found = await this.readUntil(k);
-      if (found) return found;
+      if (found) {
+        this.prepareSpare();
+        return found;
+      }
       // A stream that broke off says nothing of what the file holds.
       const broken = decoder.brokenOff();
       why = broken ?? decoder.complaint ?? why;
@@ -88,9 +96,31 @@ export class VideoSource implements FrameSource {
     const { times, keys } = this.index;
     let key = 0;
     for (let i = 0; i < keys.length && keys[i] <= times[k] + 1e-6; i++) key = keys[i];
-    const seek = key - this.index.firstTime + this.facts.videoStart - back;
-    const stream = this.facts.part?.stream ?? 0;
-    this.decoder = new Decoder(this.path, stream, this.layout, this.info, seek > 0.01 ? seek : undefined, seek > 0.01 ? -1 : 0);
+    const fileStart = this.index.firstTime - this.facts.videoStart;
+    const at = key - back;
+    const beginning: Beginning = at - fileStart > 0.01 ? { at, fileStart } : { fileStart };
+    const spare = back === 0 ? this.spare?.decoder : undefined;
+    if (spare?.lives) {
+      clearTimeout(this.spare?.timer);
+      this.spare = undefined;
+      spare.begin(beginning);
+      this.decoder = spare;
+    } else this.decoder = new Decoder(this.decoded, beginning);
+  }
+
+  /** Keeps a decoder ready for the next jump. */
+  private prepareSpare(): void {
+    if (!this.jumps || this.spare?.decoder.lives) return;
+    this.dropSpare();
+    const timer = setTimeout(() => this.dropSpare(), SPARE_MS);
+    timer.unref();
+    this.spare = { decoder: new Decoder(this.decoded, 'waits'), timer };
+  }
+
+  private dropSpare(): void {
+    clearTimeout(this.spare?.timer);
+    this.spare?.decoder.stop();
+    this.spare = undefined;
   }
 
   /** Reads on to frame k; undefined when the decoder began after it. A frame that was lost is stood in for by the one before. */
@@ -108,7 +138,7 @@ export class VideoSource implements FrameSource {
       const first = last === undefined && !decoder.placed;
       decoder.placed = true;
       decoder.next = at + 1;
-      if (at > k && first && k > 0 && decoder.sought) {
+      if (at > k && first && k > 0 && decoder.beganWithin) {
         decoder.stop();
         this.decoder = undefined;
         return undefined;
@@ -135,153 +165,5 @@ export class VideoSource implements FrameSource {
       else high = middle;
     }
     return low > 0 && time - times[low - 1] < times[low] - time ? low - 1 : low;
-  }
-}
-
-/** One running ffmpeg that writes raw frames, with their time stamps beside. */
-class Decoder {
-  next = 0;
-  placed = false;
-  complaint?: string;
-  readonly sought: boolean;
-  /** When the process is gone. */
-  readonly closed: Promise<void>;
-  private readonly child: ChildProcess;
-  private readonly stdout: Readable;
-  private readonly times: (number | undefined)[] = [];
-  private readonly frameBytes: number;
-  private ended = false;
-  private silent = false;
-  private notes = '';
-  /** Woken by more data, more time stamps, or the end. */
-  private wake: () => void = () => undefined;
-
-  constructor(
-    path: string,
-    stream: number,
-    private readonly layout: PixelLayout,
-    private readonly info: StreamInfo,
-    seek: number | undefined,
-    next: number,
-  ) {
-    this.next = Math.max(0, next);
-    this.sought = seek !== undefined;
-    const c = layout.planes === 3 ? chromaSize(info, info.width, info.height) : { width: 0, height: 0 };
-    this.frameBytes = (info.width * info.height + 2 * c.width * c.height) * (layout.depth > 8 ? 2 : 1);
-    this.child = startTool('ffmpeg', [
-      '-hide_banner',
-      '-nostats',
-      '-v',
-      'info',
-      ...UNTRUSTED_INPUT,
-      '-noautorotate',
-      '-copyts',
-      ...(seek === undefined ? [] : ['-noaccurate_seek', '-ss', seek.toFixed(6)]),
-      '-threads',
-      '2',
-      '-i',
-      fileArgument(path),
-      '-map',
-      `0:V:${stream}`,
-      '-an',
-      '-sn',
-      '-dn',
-      '-vf',
-      `showinfo=checksum=0${layout.by ? `,format=${layout.by}` : ''}`,
-      '-vsync',
-      'passthrough',
-      '-f',
-      'rawvideo',
-      '-pix_fmt',
-      layout.name,
-      'pipe:1',
-    ]);
-    this.child.stdin?.end();
-    this.stdout = this.child.stdout as Readable;
-    const end = (): void => {
-      this.ended = true;
-      this.wake();
-    };
-    this.stdout.on('readable', () => this.wake());
-    for (const event of ['end', 'close', 'error']) this.stdout.on(event, end);
-    this.child.on('error', (error) => {
-      this.complaint = error.message;
-      end();
-    });
-    this.closed = new Promise((resolve) => {
-      this.child.on('close', () => resolve());
-      this.child.on('error', () => resolve());
-    });
-    this.child.stderr?.on('data', (chunk: Buffer) => {
-      this.listen(chunk.toString());
-      this.wake();
-    });
-    this.child.stderr?.on('close', () => {
-      this.silent = true;
-      this.wake();
-    });
-  }
-
-  stop(): void {
-    this.ended = true;
-    this.stdout.destroy();
-    this.child.kill('SIGKILL');
-  }
-
-  /** Why the stream is no whole one although it ended; undefined when its decoder went through to its end. */
-  brokenOff(): string | undefined {
-    const { exitCode, signalCode } = this.child;
-    if (signalCode) return `the decoder was stopped (${signalCode})`;
-    return exitCode === 0 ? undefined : (this.complaint ?? `the decoder failed (${exitCode ?? 'it did not start'})`);
-  }
-
-  /** Whether it was stopped from outside, so that nothing is known of the file. */
-  get stopped(): boolean {
-    return this.child.signalCode !== null;
-  }
-
-  async read(): Promise<{ time: number | undefined; picture: Picture } | undefined> {
-    for (;;) {
-      const data = this.stdout.read(this.frameBytes) as Buffer | null;
-      if (data?.length === this.frameBytes) {
-        while (this.times.length === 0 && !this.silent) await this.woken();
-        return { time: this.times.shift(), picture: this.unpack(data) };
-      }
-      if (data || this.ended) return undefined;
-      await this.woken();
-    }
-  }
-
-  private woken(): Promise<void> {
-    return new Promise((resolve) => (this.wake = resolve));
-  }
-
-  private listen(text: string): void {
-    const lines = (this.notes + text).split('\n');
-    this.notes = lines.pop() ?? '';
-    for (const line of lines) {
-      const stamp = /showinfo.*\bn:\s*\d+ pts:\s*\S+ pts_time:\s*(\S+)/.exec(line);
-      if (stamp) this.times.push(stamp[1] === 'NOPTS' ? undefined : Number(stamp[1]));
-      else if (/error|invalid|corrupt/i.test(line)) this.complaint = line.replace(/^\[[^\]]*\]\s*/, '').trim();
-    }
-  }
-
-  private unpack(data: Buffer): Picture {
-    const { info, layout } = this;
-    const full = info.colour.range === 'full';
-    const c = chromaSize(info, info.width, info.height);
-    let at = 0;
-    const planes = Array.from({ length: layout.planes }, (_, p) => {
-      const plane = p === 0 ? newPlane(info.width, info.height) : newPlane(c.width, c.height);
-      const bytes = plane.data.length * (layout.depth === 8 ? 1 : 2);
-      widen(data.subarray(at, at + bytes), layout.depth, full, plane.data);
-      at += bytes;
-      return plane;
-    });
-    if (layout.rgb) {
-      const [green, blue, red] = planes.map((plane) => plane.data);
-      return fromRgbPlanes(red, green, blue, info);
-    }
-    return { info, region: wholeRegion(info), planes };
   }
 }

@@ -3,7 +3,6 @@ import { existsSync, readdirSync } from 'node:fs';
 import path from 'node:path';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import {
-  type Analysis,
   analysisFile,
   createCollection,
   ANALYSES,

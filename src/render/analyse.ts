@@ -16,7 +16,7 @@ const PATIENCE_MS = 10 * 60_000;
 /** Bytes of memory that a process of one of the pieces may take at the least. */
 const PIECE_BYTES = 3 * 2 ** 29;
 /** How far measuring gives way to what is looked at. */
-const GIVE_WAY = 10;
+const GIVE_WAY = 19;
 /** Times one is begun that ends its process without getting further. */
 const MAX_TRIES = 2;
 

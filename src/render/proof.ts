@@ -75,7 +75,7 @@ function sourceOf(ref: SourceRef): Promise<OpenSource> {
   const key = `${ref.key}/${ref.info.fieldOrder}`;
   const known = open.get(key);
   if (known) return known;
-  const opened = openSource(ref.path, ref.key, ref.probed, ref.info);
+  const opened = openSource(ref.path, ref.key, ref.probed, ref.info, true);
   open.set(key, opened);
   // What cannot be opened now may be there the next time.
   opened.catch(() => open.delete(key));
