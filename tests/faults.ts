@@ -1,4 +1,3 @@
-import { execFileSync } from 'node:child_process';
 import { mkdtempSync, readdirSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import path from 'node:path';
@@ -170,9 +169,3 @@ export class FaultRun {
 }
 
 const masterOf = (delivery: Delivery): string => delivery.files.find((f) => f.kind === 'master')?.sha256 ?? 'none';
-
-/** A small file system of its own for a test; only root may make one. @returns how it is taken away again. */
-export function smallDisk(folder: string, megabytes: number): () => void {
-  execFileSync('mount', ['-t', 'tmpfs', '-o', `size=${megabytes}m`, 'tmpfs', folder], { stdio: 'pipe' });
-  return () => void execFileSync('umount', ['-l', folder]);
-}

@@ -1,4 +1,4 @@
-import { spawn, type ChildProcess } from 'node:child_process';
+import { spawn, spawnSync, type ChildProcess } from 'node:child_process';
 import { once } from 'node:events';
 import { mkdtempSync, readdirSync, readFileSync, rmSync } from 'node:fs';
 import { createServer } from 'node:net';
@@ -7,19 +7,41 @@ import path from 'node:path';
 
 export const ROOT = path.resolve(import.meta.dirname, '..');
 
+/** Mounts a small file system in the archive's folder, then becomes the program. */
+const MOUNTED = 'mount -t tmpfs -o "size=$0m" tmpfs "$WAIRETIC_HOME" && exec "$@"';
+
+/** What comes before a script that may mount file systems, without being an administrator; undefined where the system allows that to nobody. */
+export const ownDisk = (): string[] | undefined =>
+  [['--map-root-user'], []]
+    .map((options) => ['unshare', ...options, '--mount', 'sh', '-c'])
+    .find(([command, ...rest]) => spawnSync(command, [...rest, 'mount -t tmpfs tmpfs /mnt'], { stdio: 'ignore' }).status === 0);
+
 /** The application on an archive of its own, which can be killed and started again. */
 export class TestServer {
   readonly home = mkdtempSync(path.join(tmpdir(), 'wairetic-test-'));
   url = '';
   private child?: ChildProcess;
 
-  /** @param env what its processes get beyond this one's environment. */
-  constructor(private readonly env: Record<string, string> = {}) {}
+  /**
+   * @param env what its processes get beyond this one's environment.
+   * @param disk megabytes of a file system of its own, which it alone sees; see `ownDisk`.
+   */
+  constructor(
+    private readonly env: Record<string, string> = {},
+    private readonly disk?: number,
+  ) {}
+
+  /** The archive's folder as this process gets at it. */
+  get seenHome(): string {
+    return this.disk === undefined ? this.home : `/proc/${this.child?.pid}/root${this.home}`;
+  }
 
   async start(): Promise<void> {
     const port = await freePort();
     this.url = `http://127.0.0.1:${port}`;
-    this.child = spawn(path.join(ROOT, 'bin/wairetic'), ['serve', '--port', String(port)], {
+    const program = [path.join(ROOT, 'bin/wairetic'), 'serve', '--port', String(port)];
+    const [command, ...args] = this.disk === undefined ? program : [...(ownDisk() ?? []), MOUNTED, String(this.disk), ...program];
+    this.child = spawn(command, args, {
       env: { ...process.env, WAIRETIC_HOME: this.home, WAIRETIC_ROOT: ROOT, ...this.env },
       stdio: ['ignore', 'pipe', 'inherit'],
     });
