@@ -44,7 +44,7 @@ export function assertOwnOrigin(request: Request): void {
 }
 
 /** Most levels of objects and lists within one another; plans with forks in forks and masks have some twenty. */
-const DEEPEST = 32;
+const MAX_DEPTH = 32;
 
 /** The body's text. @throws HttpError for one that is larger than is read, told or not. */
 async function boundedText(request: Request): Promise<string> {
@@ -69,7 +69,7 @@ export function nestsTooDeep(text: string): boolean {
       else if (sign === '"') quoted = false;
     } else if (sign === '"') quoted = true;
     else if (sign === '{' || sign === '[') {
-      if (++depth > DEEPEST) return true;
+      if (++depth > MAX_DEPTH) return true;
     } else if (sign === '}' || sign === ']') depth--;
   }
   return false;

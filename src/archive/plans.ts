@@ -19,7 +19,7 @@ interface PlanRow {
 }
 
 /** Versions told to the interface; older ones stay in the archive, named ones are always told. */
-const TOLD = 500;
+const MAX_TOLD = 500;
 
 const fromRow = (row: PlanRow): PlanVersion => ({
   version: row.version,
@@ -53,7 +53,7 @@ export async function planHistory({ db }: Archive, itemId: string): Promise<Plan
   const { last } = (await db('plans').where({ item_id: itemId }).max('version as last').first()) as { last: number | null };
   const rows = (await db('plans')
     .where({ item_id: itemId })
-    .where((q) => void q.where('version', '>', (last ?? 0) - TOLD).orWhereNot('name', ''))
+    .where((q) => void q.where('version', '>', (last ?? 0) - MAX_TOLD).orWhereNot('name', ''))
     .orderBy('version')) as PlanRow[];
   return { versions: rows.map(fromRow), ...places };
 }

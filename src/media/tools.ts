@@ -46,7 +46,7 @@ export function startTool(name: 'ffmpeg' | 'ffprobe', args: string[]): ChildProc
 }
 
 /** Seconds a tool may take unless its caller allows more: a tape's packets are read in less. */
-const LIMIT = 3600;
+const LIMIT_SECONDS = 3600;
 
 interface ToolOptions {
   signal?: AbortSignal;
@@ -58,7 +58,11 @@ interface ToolOptions {
  * Runs a tool to its end and collects what it prints.
  * @throws Interrupted when it was stopped from outside; MediaError when it took too long or is not installed.
  */
-export function runTool(name: 'ffmpeg' | 'ffprobe', args: string[], { signal, limit = LIMIT }: ToolOptions = {}): Promise<ToolResult> {
+export function runTool(
+  name: 'ffmpeg' | 'ffprobe',
+  args: string[],
+  { signal, limit = LIMIT_SECONDS }: ToolOptions = {},
+): Promise<ToolResult> {
   return new Promise((resolve, reject) => {
     const child = startTool(name, args);
     child.stdin?.end();

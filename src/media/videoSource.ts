@@ -14,15 +14,15 @@ const WHOLE_FRAMES = new Set(
 );
 
 /** Coded frames kept after they were handed out, for windows over neighbouring frames. */
-const KEPT = 12;
+const MAX_FRAMES_KEPT = 12;
 /** How far ahead a running decoder is followed rather than started anew. */
-const FOLLOW = 48;
+const MAX_FOLLOWED = 48;
 /** Seconds further back a decoder is started when it came up with too late a frame; at last from the file's start. */
-const STEP_BACK = [0, 2, 10, Infinity];
+const STEPS_BACK_SECONDS = [0, 2, 10, Infinity];
 /** Milliseconds a decoder waits for a jump before it is let go. */
 const SPARE_MS = 60_000;
 /** Times a decoder that was stopped from outside, or crashed, is started anew for one frame. */
-const RESTARTS = 2;
+const MAX_RESTARTS = 2;
 
 /**
  * Frames of a video by number, decoded by a running ffmpeg as long as they are asked for in order. Every decoded frame
@@ -35,7 +35,7 @@ export class VideoSource implements FrameSource {
   private decoder?: Decoder;
   /** Waits for the next jump, and is let go after a while. */
   private spare?: { decoder: Decoder; timer: NodeJS.Timeout };
-  private readonly kept = new LRUCache<number, Picture>({ max: KEPT });
+  private readonly kept = new LRUCache<number, Picture>({ max: MAX_FRAMES_KEPT });
   private turn: Promise<unknown> = Promise.resolve();
 
   /** @param jumps whether frames are asked for here and there, so that a decoder is kept ready. */
@@ -70,8 +70,8 @@ export class VideoSource implements FrameSource {
     if (known) return known;
     let why = 'the file ends before it';
     let restarts = 0;
-    for (let attempt = 0; attempt < STEP_BACK.length;) {
-      if (!this.decoder || k < this.decoder.next || k > this.decoder.next + FOLLOW) this.start(k, STEP_BACK[attempt]);
+    for (let attempt = 0; attempt < STEPS_BACK_SECONDS.length;) {
+      if (!this.decoder || k < this.decoder.next || k > this.decoder.next + MAX_FOLLOWED) this.start(k, STEPS_BACK_SECONDS[attempt]);
       const decoder = this.decoder as Decoder;
       const found = await this.readUntil(k);
       if (found) {
@@ -82,7 +82,7 @@ export class VideoSource implements FrameSource {
       const broken = decoder.brokenOff();
       why = broken ?? decoder.complaint ?? why;
       if (!broken) attempt++;
-      else if (restarts++ >= RESTARTS) {
+      else if (restarts++ >= MAX_RESTARTS) {
         if (decoder.stopped) throw new Interrupted(`frame ${k} could not be decoded: ${broken}`);
         break;
       }

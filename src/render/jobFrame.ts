@@ -6,9 +6,9 @@ import { workFolder } from './finish';
 import { keptTime } from './trimmed';
 
 /** Largest side of a picture that is only looked at, in pixels. */
-const LARGEST = 960;
+const MAX_SIDE = 960;
 /** Seconds a frame may take to come. */
-const LIMIT = 20;
+const LIMIT_SECONDS = 20;
 
 /** A frame of a running film as JPEG, from the piece it lies in, or of its source at the same moment. @returns undefined where it is not made yet. */
 export async function jobFrame(a: Archive, job: Job, frame: number, side: 'made' | 'source'): Promise<Buffer | undefined> {
@@ -42,11 +42,11 @@ export async function jobFrame(a: Archive, job: Job, frame: number, side: 'made'
 }
 
 async function picture(input: string[]): Promise<Buffer | undefined> {
-  const shown = `scale='trunc(min(${LARGEST},iw*sar)/2)*2':'trunc(ow/dar/2)*2',setsar=1`;
+  const shown = `scale='trunc(min(${MAX_SIDE},iw*sar)/2)*2':'trunc(ow/dar/2)*2',setsar=1`;
   const { code, stdout } = await runTool(
     'ffmpeg',
     ['-v', 'error', ...input, '-frames:v', '1', '-vf', shown, '-q:v', '3', '-f', 'mjpeg', 'pipe:1'],
-    { limit: LIMIT },
+    { limit: LIMIT_SECONDS },
   );
   return code === 0 && stdout.length > 0 ? stdout : undefined;
 }

@@ -63,11 +63,11 @@ export interface ProofImage extends Omit<ProofReport, 'awaited'> {
 /** Pictures kept between proofs. */
 const CACHE_BYTES = 400 << 20;
 /** Sources kept open. */
-const OPEN = 3;
+const MAX_OPEN_SOURCES = 3;
 
 const cache = new PictureCache(CACHE_BYTES);
 const open = new LRUCache<string, Promise<OpenSource>>({
-  max: OPEN,
+  max: MAX_OPEN_SOURCES,
   dispose: (source) => void source.then((s) => s.close?.()).catch(() => undefined),
 });
 

@@ -95,12 +95,12 @@ export async function paintItem(item: Item, base: string | undefined, strokes: S
 }
 
 /** Size a picture that is opened ahead is answered in: nobody sees it. */
-const AHEAD = { width: 16, height: 16 };
+const AHEAD_SIZE = { width: 16, height: 16 };
 
 /** Has an item's source open, and its first picture decoded, before anybody looks at it. */
 export async function openAhead(item: Item): Promise<void> {
   const frame = Math.floor(measuredStream(item).frames / 2);
-  const query = { plan: emptyPlan(), frame, region: { x: 0, y: 0, width: 1, height: 1 }, fit: AHEAD, viewer: 'ahead', turn: 1 };
+  const query = { plan: emptyPlan(), frame, region: { x: 0, y: 0, width: 1, height: 1 }, fit: AHEAD_SIZE, viewer: 'ahead', turn: 1 };
   await Promise.all(
     (['source', 'picture'] as const).map((lane) => proofItem(item, { ...query, node: 'source', viewer: `ahead ${item.id}`, lane })),
   );

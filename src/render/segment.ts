@@ -22,7 +22,7 @@ export interface SourceRef {
   info: StreamInfo;
   /** Folder of the archive's marks; none outside of an archive. */
   marks?: string;
-  /** And of its derived files. */
+  /** The archive's folder of files that can be made again. */
   derived?: string;
 }
 

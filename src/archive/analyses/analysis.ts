@@ -49,7 +49,8 @@ export interface Analysis<T> {
    * @throws Cancelled when it is no longer wanted, or what reading the pictures throws.
    */
   measure(of: Measured, how: Measuring<T>): Promise<T>;
-  /** As it is kept, and back. */
+  /** A value as JSON can hold it. */
   encode(value: T): unknown;
+  /** The value that `encode` gave this for. */
   decode(kept: unknown): T;
 }

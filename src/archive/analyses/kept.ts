@@ -55,11 +55,11 @@ function decoded<T>(text: string, analysis: Analysis<T>): KeptAnalysis<T> {
 }
 
 /** Analyses held in memory for the graphs of one process. */
-const HELD = 50;
+const MAX_HELD = 50;
 
 /** Looks up whole analyses for graphs. @param derived folder of the archive's derived files; undefined outside of one. */
 export function findAnalysisIn(derived: string | undefined, analyses: Analysis<unknown>[]): FindAnalysis {
-  const held = new LRUCache<string, KnownAnalysis>({ max: HELD });
+  const held = new LRUCache<string, KnownAnalysis>({ max: MAX_HELD });
   return (key, id) => {
     const analysis = analyses.find((a) => a.id === id);
     if (!derived || !analysis) return undefined;

@@ -16,7 +16,7 @@ interface MarkList {
 }
 
 /** Marks of a whole piece. */
-const PIECE = 100;
+const PIECE_MARKS = 100;
 /** Most marks of one list, and pieces held in memory. */
 const MAX_MARKS = 100_000,
   PIECES_HELD = 2000;
@@ -54,9 +54,9 @@ export async function addMarks(folder: string, base: string | undefined, kind: s
   if (list.kind !== kind) throw new CodedError('mark', `These are marks for ${list.kind}, not for ${kind}.`);
   if (list.count + marks.length > MAX_MARKS) throw new CodedError('mark', `A step takes up to ${MAX_MARKS} marks.`);
   const pieces = [...list.pieces];
-  const last = list.count % PIECE === 0 ? [] : await readPiece(folder, pieces.pop() as string);
+  const last = list.count % PIECE_MARKS === 0 ? [] : await readPiece(folder, pieces.pop() as string);
   const left = [...last, ...marks];
-  for (let at = 0; at < left.length; at += PIECE) pieces.push(await keepJson(folder, left.slice(at, at + PIECE)));
+  for (let at = 0; at < left.length; at += PIECE_MARKS) pieces.push(await keepJson(folder, left.slice(at, at + PIECE_MARKS)));
   return keepList(folder, kind, pieces, list.count + marks.length);
 }
 

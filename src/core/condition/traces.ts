@@ -33,7 +33,7 @@ export interface FrameMeasures {
   /** Mean luma in codes of 255; flicker is reckoned from it. */
   light: number;
   motion: number;
-  /** Nothing where there are too few clear edges. */
+  /** Width of the clear edges in pixels; null where there are too few. */
   softness: number | null;
   blocks: number;
   /** Distance of the histogram from the frame before, 0 to 1. */

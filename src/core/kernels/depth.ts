@@ -18,7 +18,7 @@ export function narrow(data: Uint16Array, depth: number, full: boolean, out: Uin
 }
 
 /**
- * And back: a file's codes as codes of 16 bits.
+ * A file's codes as codes of 16 bits, of which `narrow` makes the file's again.
  *
  * @param bytes the file's samples as it holds them: bytes for 8 bits, else words with the low byte first.
  * @param out takes as many codes as it holds.

@@ -172,7 +172,7 @@ function toFloats(from: number, count: number, tables: Tables, to: number): void
   else run.toFloat(from, count, tables.forward, to);
 }
 
-/** And back; `to` has room for whole vectors. */
+/** Floats 0 to 1 as 16-bit codes; `to` has room for whole vectors. */
 function toCodes(from: number, count: number, tables: Tables, to: number): void {
   const { run } = kernels();
   if (tables === PLAIN) run.plainFromFloat(from, count, to);

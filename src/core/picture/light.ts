@@ -1,6 +1,6 @@
 import { lumaLimits, type SampleRange, type Transfer } from './picture';
 
-/** Light of a code value 0 to 1 under each transfer, and back. */
+/** Light 0 to 1 of a code value 0 to 1 under each transfer, and the code value of a light. */
 export const TRANSFERS: Record<Transfer, { toLight: (v: number) => number; fromLight: (l: number) => number }> = {
   /** IEC 61966-2-1. */
   srgb: {

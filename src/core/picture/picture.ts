@@ -146,7 +146,7 @@ export function cutPicture(picture: Picture, region: Region): Picture {
   return { info: picture.info, region, planes };
 }
 
-/** The same as samples of its own, which may be written to. */
+/** The part of a picture inside `region`, which its own region must contain, as fresh samples that may be written to. */
 export function copyPicture(picture: Picture, region: Region): Picture {
   const planes = picture.planes.map((plane, index) => {
     const from = planeRegion(picture.info, index, picture.region),

@@ -19,9 +19,9 @@ interface Uploads {
 }
 
 /** Files sent at a time. */
-const AT_ONCE = 2;
+const MAX_UPLOADS = 2;
 /** Sent in pieces, so that no request lasts longer than servers allow. */
-const PIECE = 16 * 2 ** 20;
+const PIECE_BYTES = 16 * 2 ** 20;
 /** Checksums are made in the browser up to this size; beyond, the server's own stands alone. */
 const CHECKED = 256 * 2 ** 20;
 
@@ -33,7 +33,7 @@ export const useUploads = create<Uploads>((set) => {
   const change = (id: number, part: Partial<Upload>): void =>
     set((s) => ({ list: s.list.map((u) => (u.id === id ? { ...u, ...part } : u)) }));
   const next = (): void => {
-    while (running < AT_ONCE && waiting.length) {
+    while (running < MAX_UPLOADS && waiting.length) {
       const entry = waiting.shift() as (typeof waiting)[number];
       running++;
       void send(entry.file, entry.collectionId, (part) => change(entry.id, part)).finally(() => {
@@ -69,7 +69,7 @@ async function send(file: File, collectionId: string, change: (part: Partial<Upl
   await new Promise<void>((resolve) => {
     const upload = new tus.Upload(file, {
       endpoint: '/api/uploads',
-      chunkSize: PIECE,
+      chunkSize: PIECE_BYTES,
       retryDelays: [0, 1000, 3000, 5000, 10000],
       removeFingerprintOnSuccess: true,
       metadata: { filename: file.name, collection: collectionId, ...(sha256 && { sha256 }) },

@@ -36,7 +36,7 @@ function forward(src: usize, p: usize): void {
   v128.store(p, f32x4.sub(high, z4), 7 * ROW);
 }
 
-/** And back, 8 times too large. */
+/** The inverse cosine transform of the columns at `p`, in place, 8 times too large. */
 @inline
 function inverse(p: usize): void {
   const y0 = v128.load(p), y1 = v128.load(p, ROW), y2 = v128.load(p, 2 * ROW), y3 = v128.load(p, 3 * ROW);

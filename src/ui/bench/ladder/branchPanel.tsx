@@ -24,7 +24,7 @@ const OPACITY = {
 };
 
 /** A quiet button that looks it when it can do nothing. */
-const QUIET = 'quiet disabled:cursor-default disabled:font-normal disabled:text-ink3 disabled:no-underline';
+const QUIET_BUTTON = 'quiet disabled:cursor-default disabled:font-normal disabled:text-ink3 disabled:no-underline';
 
 /** An open branch: its name, how far, where and when it is seen, and its place among the others. */
 export function BranchPanel({ fork, branch }: { fork: Fork; branch: Branch }) {
@@ -67,13 +67,13 @@ export function BranchPanel({ fork, branch }: { fork: Fork; branch: Branch }) {
       <RungActions id={branch.id} on={branch.on}>
         <button
           type="button"
-          className={QUIET}
+          className={QUIET_BUTTON}
           disabled={place === fork.branches.length - 1}
           onClick={() => moveBranch(bench, branch.id, 1)}
         >
           Raise
         </button>
-        <button type="button" className={QUIET} disabled={place === 0} onClick={() => moveBranch(bench, branch.id, -1)}>
+        <button type="button" className={QUIET_BUTTON} disabled={place === 0} onClick={() => moveBranch(bench, branch.id, -1)}>
           Lower
         </button>
         <span className="ml-auto flex gap-x-3">

@@ -10,7 +10,7 @@ import { paintedOnServer } from './painted';
 import { useSourceMap } from './sourceMap';
 
 /** Screen pixels to one of the tint's: its edges are soft, and it follows the hand. */
-const COARSE = 2;
+const PIXELS_A_TINT = 2;
 
 /** How far a mask works, laid over the picture: as a tint, or as the mask itself in greys. */
 export function MaskTint({ mask, at, room }: { mask: Mask; at: Placement; room: Size }) {
@@ -19,13 +19,13 @@ export function MaskTint({ mask, at, room }: { mask: Mask; at: Placement; room: 
   const { tintShown, tintColour, tintStrength } = useAppearance((s) => s);
   const left = Math.max(0, at.x),
     top = Math.max(0, at.y);
-  const width = Math.max(1, Math.ceil((Math.min(room.width, at.x + at.width) - left) / COARSE)),
-    height = Math.max(1, Math.ceil((Math.min(room.height, at.y + at.height) - top) / COARSE));
+  const width = Math.max(1, Math.ceil((Math.min(room.width, at.x + at.width) - left) / PIXELS_A_TINT)),
+    height = Math.max(1, Math.ceil((Math.min(room.height, at.y + at.height) - top) / PIXELS_A_TINT));
   useEffect(() => {
     let wanted = true;
     const context = canvas.current?.getContext('2d');
     if (!context) return;
-    const place = composePlaces(map.place, scaling(COARSE, COARSE, left, top));
+    const place = composePlaces(map.place, scaling(PIXELS_A_TINT, PIXELS_A_TINT, left, top));
     void maskValues(mask, { source: map.source, place, region: { x: 0, y: 0, width, height }, painted: paintedOnServer })
       .then((values) => {
         if (!wanted) return;
@@ -46,7 +46,7 @@ export function MaskTint({ mask, at, room }: { mask: Mask; at: Placement; room: 
       data-testid="mask-tint"
       aria-hidden
       className="pointer-events-none absolute"
-      style={{ left, top, width: width * COARSE, height: height * COARSE }}
+      style={{ left, top, width: width * PIXELS_A_TINT, height: height * PIXELS_A_TINT }}
     />
   );
 }

@@ -12,7 +12,7 @@ export interface SourceMap {
   source: { width: number; height: number };
   /** A point of the source, in fractions of it, on the stage, in its pixels. */
   toStage(p: Point): Point;
-  /** And back. */
+  /** A point of the stage, in its pixels, in fractions of the source. */
   toSource(p: Point): Point;
 }
 

@@ -75,12 +75,12 @@ export function panned(output: StreamInfo, canvas: Size, view: View, dx: number,
 export const clamp01 = (v: number): number => Math.min(1, Math.max(0, v));
 
 /** Height of the loupe as a share of the picture's. */
-const LOUPE = 0.1;
+const LOUPE_HEIGHT = 0.1;
 
 /** The loupe's part of the output in fractions: square on the display, inside the picture. */
 export function loupePart(output: StreamInfo, u: number, v: number): Place {
-  const height = LOUPE,
-    width = Math.min(1, (LOUPE * output.height) / displayWidth(output));
+  const height = LOUPE_HEIGHT,
+    width = Math.min(1, (LOUPE_HEIGHT * output.height) / displayWidth(output));
   return { x: Math.min(1 - width, Math.max(0, u - width / 2)), y: Math.min(1 - height, Math.max(0, v - height / 2)), width, height };
 }
 

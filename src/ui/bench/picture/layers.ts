@@ -30,17 +30,17 @@ export const nextTurn = (): number => ++turns;
 export const viewerName = (role: string): string => `${VIEWER}-${role}`;
 
 /** Longest side of a proof asked for. */
-const LARGEST = 4096;
+const MAX_SIDE = 4096;
 /** Tiles asked for at a time: the server works one while another is on its way. */
-const AT_A_TIME = 2;
+const MAX_REQUESTS = 2;
 /** Tiles kept of one picture, also out of view, and of those the ones that are drawn beneath. */
-const KEPT = 48,
-  BENEATH = 12;
+const MAX_TILES_KEPT = 48,
+  MAX_TILES_BENEATH = 12;
 
 /** Milliseconds after which a picture that lacks something is asked for again. */
 const AGAIN_MS = 1500;
 
-const side = (v: number): number => Math.max(1, Math.min(LARGEST, Math.round(v)));
+const side = (v: number): number => Math.max(1, Math.min(MAX_SIDE, Math.round(v)));
 
 /** The plan of a role and the node that is seen: the left picture is the source, or another version's result. */
 export function roleOf(state: BenchState, role: Role): { plan: Plan; node: string | undefined } {
@@ -154,16 +154,16 @@ export function useLayers(role: Role, part: Place | undefined, pixels: Size, pau
           if (wanted.length > 1) setShown((before) => ({ ...before, layers: [...before.layers, layer] }));
         }
       };
-      await Promise.all(Array.from({ length: Math.min(AT_A_TIME, missing.length) }, lane));
+      await Promise.all(Array.from({ length: Math.min(MAX_REQUESTS, missing.length) }, lane));
       if (signal.aborted) return;
-      for (const key of known.keys()) if (known.size > KEPT && !wanted.some((w) => keyOf(w) === key)) known.delete(key);
+      for (const key of known.keys()) if (known.size > MAX_TILES_KEPT && !wanted.some((w) => keyOf(w) === key)) known.delete(key);
       const there = wanted.flatMap((w) => known.get(keyOf(w)) ?? []);
       // Coarser looks at the same picture lie beneath, for what a move uncovers before its own tiles come.
       const extent = ({ place: p }: Layer): number => p.width * p.height;
       const beneath = [...known.values()]
         .filter((l) => !there.includes(l))
         .sort((a, b) => extent(b) - extent(a))
-        .slice(0, BENEATH);
+        .slice(0, MAX_TILES_BENEATH);
       setShown({ layers: [...beneath, ...there], settled: asked });
       if (role === 'source') bench.setState({ sourceAt: asked.content.frame });
       if (role === 'result' && whole.length) noteAnswers(bench, whole, performance.now() - started);

@@ -111,7 +111,7 @@ export interface Comparison {
   way: SplitWay;
 }
 
-/** The panes of a way of comparing; of flicker and difference, the result's, which the source's is the same as. */
+/** The panes of a way of comparing. Where one pane shows both pictures (flicker, difference), it is given as the result's and as the source's. */
 export function panesFor({ mode, holding, split, way }: Comparison, canvas: Size, place: (room: Size) => Placement): Panes {
   const whole = area(0, 0, canvas.width, canvas.height);
   if (mode === 'pair') {

@@ -3,7 +3,7 @@ import type { Size } from './geometry';
 import type { Place } from '../../../shared/maps/place';
 
 /** Output pixels that are asked for at once; more are asked for in tiles. */
-const AT_ONCE = 2_600_000;
+const MAX_UNTILED_PIXELS = 2_600_000;
 /** Side of a tile on screen, pixels. */
 const SIDE = 512;
 
@@ -20,7 +20,7 @@ export interface Wanted {
  */
 export function tilesOf(visible: Place, pixels: Size, output: StreamInfo, ratio = 1): Wanted[] {
   const scale = pixels.height / ratio / (visible.height * output.height);
-  if (visible.width * visible.height * output.width * output.height <= AT_ONCE) return [{ region: visible, fit: pixels }];
+  if (visible.width * visible.height * output.width * output.height <= MAX_UNTILED_PIXELS) return [{ region: visible, fit: pixels }];
   // Powers of two, so that a small change of zoom keeps the raster.
   const side = SIDE * 2 ** Math.max(0, Math.floor(Math.log2(1 / scale)));
   const tw = Math.min(1, side / output.width),

@@ -152,7 +152,7 @@ export function removeEntry(bench: Bench, id: string): void {
   commit(bench, `${nameOf(bench, id)} removed`, next);
 }
 
-/** The same with names of its own. */
+/** A copy of an entry, and of all within it, under new ids. */
 const copied = (entry: PlanEntry): PlanEntry =>
   isFork(entry)
     ? {

@@ -8,7 +8,7 @@ import { useBenchStore, type Bench } from './store';
 import type { VersionNameRequest, VersionRequest, PlanRequest } from '../../../shared/requests';
 
 /** Milliseconds before the archive is told. */
-const QUIET = 120;
+const QUIET_MS = 120;
 
 /** Tells the archive every change of the plan, one after the other, and learns what the plan makes of the picture. */
 export function usePlanSync(): void {
@@ -19,7 +19,7 @@ export function usePlanSync(): void {
     if (sending.current || waiting === 0) return;
     sending.current = true;
     // The picture comes first, and of several moves in a row only the last is told.
-    void new Promise((resolve) => setTimeout(resolve, QUIET)).then(() => sendAll(bench)).finally(() => (sending.current = false));
+    void new Promise((resolve) => setTimeout(resolve, QUIET_MS)).then(() => sendAll(bench)).finally(() => (sending.current = false));
   }, [bench, waiting]);
 }
 

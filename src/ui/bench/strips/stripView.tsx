@@ -17,7 +17,7 @@ import { figuresFrom } from './strips';
 import type { StripUpdateRequest } from '../../../shared/requests';
 
 /** A pane at most this many screen pixels asks of the server. */
-const LARGEST = 1600;
+const MAX_PANE_SIDE = 1600;
 
 interface Pane {
   answer?: Proof;
@@ -112,7 +112,7 @@ function usePanes(strip: Strip): [Record<number, Pane>, Record<number, StripFigu
       const measured: (StripFigures | null)[] = candidates.map(() => null);
       for (const [n, candidate] of candidates.entries()) {
         const own = mapSteps(plan, (s) => (s.id === step ? candidate.step : s));
-        const fit = { width: LARGEST, height: LARGEST };
+        const fit = { width: MAX_PANE_SIDE, height: MAX_PANE_SIDE };
         const query = { plan: own, frame, region, fit, figures: true, viewer: viewerName('strip'), turn, lane: 'picture' as const };
         try {
           const answer = await fetchProof(itemId, query, controller.signal);

@@ -15,18 +15,18 @@ import { valueAt, type ShownTraces } from './traces';
 register([LineChart, GridComponent, CanvasRenderer]);
 
 /** Least height of a trace's row, pixels. */
-const ROW = 24;
+const MIN_ROW_HEIGHT = 24;
 
 /** Traces under the ruler, a row each, on the ruler's own scale. */
 export function TraceRows({ traces, width }: { traces: ShownTraces; width: number }) {
   const frame = useBench((s) => s.frame);
   const box = useRef<HTMLDivElement>(null);
   const { height: room } = useSize(box);
-  const shown = traces.kinds.slice(0, Math.max(1, Math.floor(room / ROW)));
+  const shown = traces.kinds.slice(0, Math.max(1, Math.floor(room / MIN_ROW_HEIGHT)));
   const row = shown.length ? room / shown.length : 0;
   return (
     <div ref={box} className="pointer-events-none relative min-h-0 flex-1" data-testid="traces" data-done={traces.done}>
-      {shown.length > 0 && room > ROW && <Chart traces={traces} kinds={shown} width={width} height={room} />}
+      {shown.length > 0 && room > MIN_ROW_HEIGHT && <Chart traces={traces} kinds={shown} width={width} height={room} />}
       {shown.map((kind, n) => (
         <span
           key={kind.id}
