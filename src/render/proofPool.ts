@@ -3,8 +3,8 @@ import os from 'node:os';
 import path from 'node:path';
 import { LRUCache } from 'lru-cache';
 import type { Piscina } from 'piscina';
-import { archive, type Item, measuredStream, type AwaitedAnalysis } from '../archive';
-import { networkCard, type NetworkName, networkNames, type Pace } from '../core';
+import { archive, type AwaitedAnalysis, currentPlan, type Item, measuredStream } from '../archive';
+import { networkCard, type NetworkName, networkNames, outputStream, type Pace } from '../core';
 import type { Stroke } from '../shared/masks/brush';
 import { emptyPlan } from '../shared/plan';
 import { runTask, threadCount, threadPool } from './pool';
@@ -56,11 +56,20 @@ function turnOf(viewer: string): SharedArrayBuffer {
   return shared;
 }
 
-/** A proof of an item. @throws an error with the code `cancelled` when a newer query came. */
-export async function proofItem(item: Item, query: ProofQuery): Promise<ProofImage & { awaited: AwaitedAnalysis[] }> {
+/** Number of no query. */
+const NOBODY = -1;
+
+/**
+ * A proof of an item.
+ * @param gone aborts when whoever asked has left.
+ * @throws an error with the code `cancelled` when a newer query came, or nobody waits any more.
+ */
+export async function proofItem(item: Item, query: ProofQuery, gone?: AbortSignal): Promise<ProofImage & { awaited: AwaitedAnalysis[] }> {
   const a = await archive();
   const shared = turnOf(`${query.viewer}/${query.lane}`);
-  Atomics.store(new Int32Array(shared), 0, query.turn);
+  const turn = new Int32Array(shared);
+  Atomics.store(turn, 0, query.turn);
+  gone?.addEventListener('abort', () => void Atomics.compareExchange(turn, 0, query.turn, NOBODY), { once: true });
   const request: ProofRequest = {
     source: await sourceRef(a, item),
     plan: query.plan,
@@ -97,13 +106,22 @@ export async function paintItem(item: Item, base: string | undefined, strokes: S
 /** Size a picture that is opened ahead is answered in: nobody sees it. */
 const AHEAD_SIZE = { width: 16, height: 16 };
 
-/** Has an item's source open, and its first picture decoded, before anybody looks at it. */
+/** The part that is made ahead of a result: enough that all its frames are decoded, and little to compute. */
+const AHEAD_PART = { x: 0.45, y: 0.45, width: 0.1, height: 0.1 };
+
+/** Has an item's source open, the frame it is opened at decoded and a first look at its plan made, before anybody looks at it. */
 export async function openAhead(item: Item): Promise<void> {
-  const frame = Math.floor(measuredStream(item).frames / 2);
-  const query = { plan: emptyPlan(), frame, region: { x: 0, y: 0, width: 1, height: 1 }, fit: AHEAD_SIZE, viewer: 'ahead', turn: 1 };
-  await Promise.all(
-    (['source', 'picture'] as const).map((lane) => proofItem(item, { ...query, node: 'source', viewer: `ahead ${item.id}`, lane })),
-  );
+  const stream = measuredStream(item);
+  const query = { fit: AHEAD_SIZE, viewer: `ahead ${item.id}`, turn: 1 };
+  const whole = { x: 0, y: 0, width: 1, height: 1 };
+  const frame = Math.floor(stream.frames / 2);
+  const source = proofItem(item, { ...query, plan: emptyPlan(), frame, region: whole, node: 'source', lane: 'source' });
+  const plan = (await currentPlan(await archive(), item.id))?.plan;
+  if (plan) {
+    const middle = Math.floor(outputStream(plan, stream).frames / 2);
+    await proofItem(item, { ...query, plan, frame: middle, region: AHEAD_PART, draft: true, lane: 'picture' });
+  }
+  await source;
 }
 
 /** Starts the proof threads, has them ready for the first query, and learns this machine's pace. */

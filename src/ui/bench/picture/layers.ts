@@ -138,10 +138,14 @@ export function useLayers(role: Role, part: Place | undefined, pixels: Size, pau
       const first = changed && missing.length ? firstLook(region, size) : undefined;
       if (first) {
         // At another frame nothing is remembered yet: a quick look stands in until the whole is there.
-        const look = await ask(first, old?.frame !== asked.content.frame);
+        const draft = old?.frame !== asked.content.frame;
+        const look = await ask(first, draft);
         if (signal.aborted) return;
         if (look) setShown((before) => ({ ...before, layers: [...before.layers, look] }));
         if (look && role === 'result') bench.setState({ firstTime: performance.now() - started });
+        // The whole takes all of the machine: what is there is painted before.
+        if (draft) await untilPainted();
+        if (signal.aborted) return;
       }
       const whole: Proof[] = [];
       const lane = async (): Promise<void> => {
@@ -180,6 +184,16 @@ export function useLayers(role: Role, part: Place | undefined, pixels: Size, pau
   const layers = useMemo(() => (kept && shown.layers.length === 0 ? [kept] : shown.layers), [kept, shown.layers]);
   return { layers, frame: shown.layers.at(-1)?.frame, waiting: asked !== undefined && shown.settled !== asked };
 }
+
+/** Milliseconds until a page that is not on screen counts as painted. */
+const UNSEEN_MS = 100;
+
+/** After what was changed is on screen. */
+const untilPainted = (): Promise<unknown> =>
+  Promise.race([
+    new Promise((resolve) => requestAnimationFrame(() => requestAnimationFrame(resolve))),
+    new Promise((resolve) => setTimeout(resolve, UNSEEN_MS)),
+  ]);
 
 /** Milliseconds a result waits for its source's picture at the most. */
 const SOURCE_FIRST_MS = 400;

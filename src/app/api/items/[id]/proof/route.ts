@@ -9,7 +9,7 @@ import { itemOf, type ItemContext } from '../item';
 export const POST = handler<ItemContext>(async (request, context) => {
   const item = await itemOf(context);
   const body = await readBody(request, ProofBody);
-  const proof = await proofItem(item, { ...body, plan: readPlan(body.plan, measuredStream(item)) });
+  const proof = await proofItem(item, { ...body, plan: readPlan(body.plan, measuredStream(item)) }, request.signal);
   const { pixels, ...rest } = proof;
   const report: ProofReport = rest;
   return new Response(pixels as Uint8Array<ArrayBuffer>, {
