@@ -7,7 +7,7 @@ import { fetchProof, type Proof } from '../../parts/api';
 import type { Size } from './geometry';
 import { versionAt } from '../state/history';
 import { lookedNode, seenPlan, useBenchStore, type Bench, type BenchState } from '../state/store';
-import { firstLook, tilesOf, type Wanted } from './tiles';
+import { firstLook, MAX_UNTILED_SOURCE, tilesOf, type Wanted } from './tiles';
 import type { ProofQuery } from '../../../shared/requests';
 
 /** A picture on the canvas, or a part of one. */
@@ -128,7 +128,8 @@ export function useLayers(role: Role, part: Place | undefined, pixels: Size, pau
       const answer = await fetchProof(bench.getState().item.id, query, signal);
       return answer && !signal.aborted ? { ...answer, frame: asked.content.frame } : undefined;
     };
-    const wanted = tilesOf(region, size, bench.getState().output, window.devicePixelRatio);
+    const untiled = asked.content.node === SOURCE_NODE ? MAX_UNTILED_SOURCE : undefined;
+    const wanted = tilesOf(region, size, bench.getState().output, window.devicePixelRatio, untiled);
     const keyOf = ({ region: r }: Wanted): string => JSON.stringify(r);
     const work = async (): Promise<void> => {
       const missing = wanted.filter((w) => !known.has(keyOf(w)));

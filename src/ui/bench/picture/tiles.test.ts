@@ -1,7 +1,7 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { streamInfo } from '../../../core/testing/pictures';
-import { firstLook, tilesOf } from './tiles';
+import { MAX_UNTILED_SOURCE, firstLook, tilesOf } from './tiles';
 import type { Place } from '../../../shared/maps/place';
 
 const scan = streamInfo({ width: 11_600, height: 8_700, frames: 1, chromaShiftX: 0, chromaShiftY: 0 });
@@ -13,6 +13,8 @@ describe('tilesOf', () => {
     expect(tilesOf(whole, { width: 720, height: 540 }, sd)).toEqual([{ region: whole, fit: { width: 720, height: 540 } }]);
     const part = { x: 0.4, y: 0.4, width: 760 / scan.width, height: 560 / scan.height };
     expect(tilesOf(part, { width: 760, height: 560 }, scan)).toHaveLength(1);
+    expect(tilesOf(whole, { width: 760, height: 560 }, { ...scan, width: 4000, height: 3000 }, 1, MAX_UNTILED_SOURCE)).toHaveLength(1);
+    expect(tilesOf(whole, { width: 760, height: 560 }, { ...scan, width: 4000, height: 3000 }).length).toBeGreaterThan(1);
   });
 
   it('covers whatever is seen of a large scan, the middle first', () => {

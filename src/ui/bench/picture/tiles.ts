@@ -4,6 +4,8 @@ import type { Place } from '../../../shared/maps/place';
 
 /** Output pixels that are asked for at once; more are asked for in tiles. */
 const MAX_UNTILED_PIXELS = 2_600_000;
+/** Output pixels of the source alone that are asked for at once: it is only decoded. */
+export const MAX_UNTILED_SOURCE = 12_000_000;
 /** Side of a tile on screen, pixels. */
 const SIDE = 512;
 
@@ -17,10 +19,11 @@ export interface Wanted {
  * What has to be asked for to fill the visible part of an output: all of it at once, or, where that is much, tiles of a raster
  * fixed in the picture, so that those in view stay valid when it is moved. The nearest to the middle of the view comes first.
  * @param pixels the screen's own pixels of the visible part, of which `ratio` are one of the page's.
+ * @param untiled output pixels that are not divided.
  */
-export function tilesOf(visible: Place, pixels: Size, output: StreamInfo, ratio = 1): Wanted[] {
+export function tilesOf(visible: Place, pixels: Size, output: StreamInfo, ratio = 1, untiled = MAX_UNTILED_PIXELS): Wanted[] {
   const scale = pixels.height / ratio / (visible.height * output.height);
-  if (visible.width * visible.height * output.width * output.height <= MAX_UNTILED_PIXELS) return [{ region: visible, fit: pixels }];
+  if (visible.width * visible.height * output.width * output.height <= untiled) return [{ region: visible, fit: pixels }];
   // Powers of two, so that a small change of zoom keeps the raster.
   const side = SIDE * 2 ** Math.max(0, Math.floor(Math.log2(1 / scale)));
   const tw = Math.min(1, side / output.width),
