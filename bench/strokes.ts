@@ -54,6 +54,7 @@ export async function painting(page: Page, server: TestServer, work: string): Pr
     seen: number[] = [];
   const frames = await longFrames(page, async () => {
     for (let n = 0; n < DRAWN; n++) {
+      const first = await page.getByTestId('viewer-state').getAttribute('data-first');
       const [x, y] = [box.x + box.width * (0.1 + 0.3 * random()), box.y + box.height * (0.2 + 0.6 * random())];
       await page.mouse.move(x, y);
       await page.mouse.down();
@@ -63,7 +64,7 @@ export async function painting(page: Page, server: TestServer, work: string): Pr
       await page.mouse.up();
       await saved;
       kept.push(performance.now() - start);
-      await settled(page);
+      await page.waitForFunction((old) => document.querySelector<HTMLElement>('[data-testid=viewer-state]')?.dataset.first !== old, first);
       seen.push(Number(await page.getByTestId('viewer-state').getAttribute('data-first')));
     }
   });

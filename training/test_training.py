@@ -300,6 +300,18 @@ class EightBits(unittest.TestCase):
         self.assertTrue(all(step.log.grad is not None for step in network.steps.values()))
         self.assertGreater(float(self.trunk.two[0].conv.weight.grad.abs().sum()), 0)
 
+    def test_with_exact_ends_nothing_at_full_size_is_rounded(self):
+        network = Rounded(self.trunk, ("one", "one_again"))
+        network.calibrate(lambda: network(self.planes))
+        exact, near = self.trunk(self.planes).detach(), network(self.planes).detach()
+        rounded = Rounded(self.trunk)
+        rounded.calibrate(lambda: rounded(self.planes))
+        self.assertLess(float((near - exact).abs().mean()), float((rounded(self.planes).detach() - exact).abs().mean()))
+        graph = Graph(network.eval())
+        graph.model(7, 4)
+        whole = {name.split(".")[0] for name in graph.constants if name.endswith("weight.whole")}
+        self.assertEqual(whole, {"down1", "two", "down2", "three", "up2", "two_again", "up1"})
+
     def test_the_file_holds_whole_weights_within_seven_bits(self):
         network = Rounded(self.trunk)
         network.calibrate(lambda: network(self.planes))

@@ -30,6 +30,8 @@ export interface NetworkCard {
   operations: number;
   /** Optimiser steps of its training so far. */
   steps: number;
+  /** Of a network of eight bits: the steps it learned with its rounding in place. */
+  eightBit?: { steps: number };
 }
 
 /** A network that cannot be used, said in words for the restorer. */

@@ -30,7 +30,7 @@ const OFFERED = 6,
 
 export const compression: Treatment<CompressionSettings> = {
   id: 'compression',
-  version: 1,
+  version: 2,
   name: 'Compression',
   answers: 'blocks and mosquito noise',
   settings: CompressionSettings,

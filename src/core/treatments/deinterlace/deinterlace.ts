@@ -50,7 +50,7 @@ export class DeinterlaceSettings {
 
 export const deinterlace: Treatment<DeinterlaceSettings> = {
   id: 'deinterlace',
-  version: 1,
+  version: 2,
   name: 'Deinterlace',
   answers: 'fields instead of frames',
   settings: DeinterlaceSettings,

@@ -79,7 +79,7 @@ const shareOf = (s: GrainSettings): Share => ({
 
 export const grain: Treatment<GrainSettings> = {
   id: 'grain',
-  version: 1,
+  version: 2,
   name: 'Grain',
   answers: 'grain and noise',
   settings: GrainSettings,
