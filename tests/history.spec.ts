@@ -62,7 +62,7 @@ test('a version is named, compared with in the picture, and gone back to', async
   await accessible(page);
   await page.getByRole('button', { name: 'back to the source' }).click();
   await expect(page.getByTestId('stage').getByText('difference of source and result')).toBeVisible();
-  await first.getByRole('button', { name: 'go back to it' }).click();
+  await first.getByRole('button', { name: 'restore' }).click();
   await expect(page.getByTestId('plan-version')).toHaveText('version 1');
   await expect(async () => {
     const { current, versions: kept } = await server.api<PlanHistory>(`items/${print}/plan`);

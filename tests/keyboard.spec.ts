@@ -62,7 +62,7 @@ test('intake, proof, test strip, queue and delivery go by the keyboard alone', a
   await page.keyboard.press('Alt+ArrowUp');
   await expect(grain.getByLabel('Keep', { exact: true })).toHaveValue('11.1');
   await expect(page.getByTestId('explanation')).toContainText('Keep.');
-  await tabTo(page, grain.getByRole('button', { name: 'back to it' }));
+  await tabTo(page, grain.getByRole('button', { name: 'Reset', exact: true }));
   await page.keyboard.press('Enter');
   await expect(grain.getByLabel('Keep', { exact: true })).toHaveValue('10');
 

@@ -72,7 +72,7 @@ export {
   SOURCE_NODE,
 } from './graph/layout';
 export { Cancelled, type FrameSource, type Node } from './graph/node';
-export { wholePicture } from './graph/whole';
+export { tiledPicture } from './graph/tiled';
 
 // Networks of the best qualities.
 export { networkCard, type NetworkName, networkNames, useNetworkThreads } from './networks/model';

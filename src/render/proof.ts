@@ -23,6 +23,7 @@ import {
   type Region,
   type StreamInfo,
   supportedPlan,
+  tiledPicture,
   toScreen,
   wholeRegion,
 } from '../core';
@@ -62,6 +63,8 @@ export interface ProofImage extends Omit<ProofReport, 'awaited'> {
 
 /** Pictures kept between proofs. */
 const CACHE_BYTES = 400 << 20;
+/** Pixels of a proof that are made in one go; more could not be stopped soon enough when another is asked for. */
+const MAX_UNTILED_PIXELS = 3_000_000;
 /** Sources kept open. */
 const MAX_OPEN_SOURCES = 3;
 
@@ -114,8 +117,11 @@ export async function makeProof(request: ProofRequest): Promise<ProofImage> {
     height: request.region.height * whole.height,
   };
   const region = coveringRegion(placeBetween(output, frame, node, own, wanted), node.stream);
-  const picture = await node.frame(own, region);
-  if (cancelled()) throw new Cancelled();
+  const goOn = (): void => {
+    if (cancelled()) throw new Cancelled();
+  };
+  const picture = await tiledPicture(node, own, { region, untiled: MAX_UNTILED_PIXELS, goOn });
+  goOn();
   const shown = placeBetween(node, own, output, frame, region);
   const place: Place = {
     x: shown.x / whole.width,
@@ -125,7 +131,8 @@ export async function makeProof(request: ProofRequest): Promise<ProofImage> {
   };
   const compared = request.evidence || request.figures;
   const held = compared ? supportedPlan(plan) : undefined;
-  const supported = held && (await nodeOf(compile(held, source, resources), request.node).frame(own, region));
+  const other = held && nodeOf(compile(held, source, resources), request.node);
+  const supported = other && (await tiledPicture(other, own, { region, untiled: MAX_UNTILED_PIXELS, goOn }));
   const map = compared ? evidenceMap(picture.planes[0], (supported ?? picture).planes[0]) : undefined;
   const { pixels, width, height } = await forScreen(picture, request.fit, request.evidence ? map : undefined);
   return {

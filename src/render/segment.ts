@@ -1,5 +1,5 @@
 import { ANALYSES, findAnalysisIn, paintedStore, readMarks } from '../archive';
-import { Cancelled, compile, type Node, PictureCache, PlanError, type StreamInfo, wholePicture, wholeRegion } from '../core';
+import { Cancelled, compile, type Node, PictureCache, PlanError, type StreamInfo, tiledPicture, wholeRegion } from '../core';
 import { stepsOn, type Plan } from '../shared/plan';
 import {
   accessCodec,
@@ -81,7 +81,7 @@ export async function renderSegment(
 }
 
 async function renderStill(task: SegmentTask, output: Node, state: Int32Array): Promise<void> {
-  const picture = await wholePicture(output, 0);
+  const picture = await tiledPicture(output, 0);
   if (task.master) await writeStill(picture, task.master.path, task.master.still, task.ppi);
   if (task.access) await writeStill(picture, task.access.path, 'jpeg', task.ppi);
   Atomics.store(state, 0, 1);

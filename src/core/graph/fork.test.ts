@@ -171,7 +171,7 @@ describe('a plan with forks', () => {
 
   it('is compared, kept as a template and made anew from it', () => {
     const changed = plan(fork('f', branch('a', steps(GENTLE)), branch('b', steps(STRONG), { opacity: 80 })));
-    expect(planChanges(p, changed)).toEqual(['branch b: opacity 80 % (40 %), seen everywhere', 'b, Upscale taken out', 'Focus taken out']);
+    expect(planChanges(p, changed)).toEqual(['branch b: opacity 80 % (40 %), seen everywhere', 'b, Upscale removed', 'Focus removed']);
     const template = templateOf(
       p,
       'Two ways',

@@ -6,7 +6,7 @@ import { planOf as plan, stepNodes } from '../testing/plans';
 import { PictureCache } from './cache';
 import { compile, frameBefore, placeBetween, type Graph } from './graph';
 import { Cancelled, type FrameSource } from './node';
-import { wholePicture } from './whole';
+import { tiledPicture } from './tiled';
 
 class MadeUp implements FrameSource {
   key = 'made up';
@@ -54,13 +54,13 @@ describe('a graph', () => {
     for (let n = 0; n < 6; n++) a.push(await forwards.frame(n, region));
     for (let n = 5; n >= 0; n--) b.unshift(await backwards.frame(n, region));
     expect(b).toEqual(a);
-    expect(await wholePicture(run(new MadeUp(info), plan(...all)).output, 3)).toEqual(a[3]);
+    expect(await tiledPicture(run(new MadeUp(info), plan(...all)).output, 3)).toEqual(a[3]);
   });
 
   it('works a large still in tiles that do not show', async () => {
     const still = streamInfo({ width: 700, height: 900, frames: 1, chromaShiftX: 0, chromaShiftY: 0 });
     const p = plan(['upscale', { target: 'factor', factor: 4 }]);
-    const tiled = await wholePicture(run(new MadeUp(still), p).output, 0);
+    const tiled = await tiledPicture(run(new MadeUp(still), p).output, 0);
     const strip = { x: 900, y: 1000, width: 300, height: 60 };
     const direct = await run(new MadeUp(still), p).output.frame(0, strip);
     expect(cutPicture(tiled, strip).planes[0].data).toEqual(direct.planes[0].data);
@@ -111,7 +111,7 @@ describe('an enlargement', () => {
   it('of noise gives any part as it is in the whole, wherever the part begins', async () => {
     const still = streamInfo({ width: 120, height: 90, frames: 1, chromaShiftX: 0, chromaShiftY: 0 });
     const p = plan(['regrain', { amount: 12 }], ['upscale', { target: 'factor', factor: 2 }]);
-    const whole = await wholePicture(run(new MadeUp(still), p).output, 0);
+    const whole = await tiledPicture(run(new MadeUp(still), p).output, 0);
     // Every row of a ring of three, and of a vector of four.
     for (const [x, y] of [
       [12, 0],

@@ -14,7 +14,7 @@ describe('planChanges', () => {
       'Deinterlace: rate single (double)',
       'Grain: luma 5.5 σ (3 σ)',
       'Regrain added',
-      'Upscale taken out',
+      'Upscale removed',
     ]);
     const off = { ...plan, steps: plan.steps.map((s) => ({ ...s, on: s.treatment !== 'grain' })) };
     expect(planChanges(plan, off)).toEqual(['Grain: off']);

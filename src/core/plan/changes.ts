@@ -20,7 +20,7 @@ function entryChanges(from: PlanEntry[], to: PlanEntry[]): string[] {
     order.push(from.indexOf(old));
     lines.push(...changesOf(old, entry));
   }
-  lines.push(...left.filter((s) => s.on).map((s) => `${nameOf(s)} taken out`));
+  lines.push(...left.filter((s) => s.on).map((s) => `${nameOf(s)} removed`));
   if (order.some((n, i) => i > 0 && n < order[i - 1])) lines.push('another order');
   return lines;
 }

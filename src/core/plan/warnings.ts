@@ -10,7 +10,7 @@ export function planWarnings(plan: Plan, layout: Layout | undefined): { step: st
 function versionWarning(step: PlanStep): { step: string; text: string }[] {
   const kind = treatment(step.treatment);
   if (!kind || step.version === undefined || step.version === kind.version) return [];
-  const text = `${kind.name} was looked at in version ${step.version} and is version ${kind.version} now: what it makes may differ.`;
+  const text = `Version ${kind.version} now, looked at in version ${step.version}: what it makes may differ.`;
   return [{ step: step.id, text }];
 }
 

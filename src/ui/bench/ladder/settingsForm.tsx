@@ -50,7 +50,7 @@ function Explanation({ spec, step }: { spec: SettingSpec; step: PlanStep }) {
         {word} {shownValue(spec, start)}{' '}
         {value !== start && (
           <button type="button" className="quiet" onClick={() => returnSetting(bench, step.id, spec.key)}>
-            back to it
+            Reset
           </button>
         )}
       </p>

@@ -47,7 +47,7 @@ function VersionRow({ version, present }: { version: Version; present: boolean }
         <div className="flex gap-3">
           {!present && (
             <button type="button" className="quiet" onClick={() => goToVersion(bench, version.key)}>
-              go back to it
+              restore
             </button>
           )}
           {!present && (

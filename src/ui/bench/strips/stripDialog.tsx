@@ -147,7 +147,7 @@ function NumberWays({ step, spec, set }: { step: PlanStep; spec: SettingSpec; se
       <input
         id="strip-values"
         className="field"
-        placeholder={`up to ${MAX_CANDIDATES}, apart by commas`}
+        placeholder={`up to ${MAX_CANDIDATES}, separated by commas`}
         value={text}
         onChange={(e) => write(e.target.value)}
       />

@@ -51,6 +51,15 @@ export function TraceRows({ traces, width }: { traces: ShownTraces; width: numbe
   );
 }
 
+/** Points of a row; where frames are still to be measured between two, the line breaks off. */
+function withGaps(frames: number[], values: (number | null)[]): [number, number | null][] {
+  const stride = Math.min(...frames.slice(1).map((frame, i) => frame - frames[i]));
+  return frames.flatMap((frame, i): [number, number | null][] => [
+    ...(i > 0 && frame - frames[i - 1] > stride ? [[frame - stride, null] as [number, null]] : []),
+    [frame, values[i]],
+  ]);
+}
+
 function Chart({ traces, kinds, width, height }: { traces: ShownTraces; kinds: TraceKind[]; width: number; height: number }) {
   const element = useRef<HTMLDivElement>(null);
   const chart = useRef<EChartsType>(undefined);
@@ -93,7 +102,7 @@ function Chart({ traces, kinds, width, height }: { traces: ShownTraces; kinds: T
           type: 'line',
           xAxisIndex: n,
           yAxisIndex: n,
-          data: traces.frames.map((at, i) => [at, traces.values[id][i]]),
+          data: withGaps(traces.frames, traces.values[id]),
           showSymbol: false,
           silent: true,
           sampling: 'lttb',

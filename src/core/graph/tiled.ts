@@ -1,0 +1,55 @@
+import { newPlane, planeRegion, wholeRegion, type Picture, type Region } from '../picture/picture';
+import type { Node } from './node';
+
+/** Side of the tiles a large picture is worked in, in pixels. */
+const TILE = 1024;
+/** Pictures up to this many pixels are made in one go. */
+const MAX_UNTILED_PIXELS = 9_000_000;
+
+/** How a large picture is made. */
+export interface Tiling {
+  /** The part that is wanted; all of the frame when left out. */
+  region?: Region;
+  /** Pixels up to which it is made in one go. */
+  untiled?: number;
+  /** Is told the share that is done after each tile. */
+  progress?(done: number): void;
+  /** Called before each tile. @throws Cancelled when the picture is no longer wanted. */
+  goOn?(): void;
+}
+
+/**
+ * Frame `n` of a node, in tiles when it is large: memory stays bounded, and the work can be stopped in between.
+ * @throws what the node or `goOn` throws.
+ */
+export async function tiledPicture(node: Node, n: number, tiling: Tiling = {}): Promise<Picture> {
+  const info = node.stream;
+  const { region = wholeRegion(info), untiled = MAX_UNTILED_PIXELS, progress, goOn } = tiling;
+  if (region.width * region.height <= untiled) return node.frame(n, region);
+  const parts = Array.from({ length: info.planes }, (_, i) => planeRegion(info, i, region));
+  const planes = parts.map((part) => newPlane(part.width, part.height));
+  const tiles = tilesOf(region);
+  for (const [index, tile] of tiles.entries()) {
+    goOn?.();
+    const made = await node.frame(n, tile);
+    for (const [i, plane] of made.planes.entries()) {
+      const at = planeRegion(info, i, tile);
+      for (let y = 0; y < at.height; y++) {
+        const row = (at.y - parts[i].y + y) * planes[i].width + at.x - parts[i].x;
+        planes[i].data.set(plane.data.subarray(y * at.width, (y + 1) * at.width), row);
+      }
+    }
+    progress?.((index + 1) / tiles.length);
+  }
+  return { info, region, planes };
+}
+
+function tilesOf({ x: left, y: top, width, height }: Region): Region[] {
+  const tiles: Region[] = [];
+  for (let y = 0; y < height; y += TILE) {
+    for (let x = 0; x < width; x += TILE) {
+      tiles.push({ x: left + x, y: top + y, width: Math.min(TILE, width - x), height: Math.min(TILE, height - y) });
+    }
+  }
+  return tiles;
+}
