@@ -116,7 +116,7 @@ export class Mask {
   /** Everywhere but there. */
   @IsBoolean() inverse = false;
 
-  /** Width of the soft edge of drawn shapes as a share of the source's height; gradients and painted parts have their own. */
+  /** Width of the soft edge of drawn and painted parts as a share of the source's height; gradients have their own. */
   @Fraction(0, 0.5) feather = 0.02;
 
   /** How far it works where it works, in percent. */

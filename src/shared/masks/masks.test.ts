@@ -171,7 +171,7 @@ class Canvas implements PaintedStore {
 }
 
 const at = (x: number, y: number, pressure = 1): { x: number; y: number; pressure: number } => ({ x, y, pressure });
-const painted = (x = 0, y = 0): Mask => mask(part({ kind: 'painted', document: 'a'.repeat(64), x, y }));
+const painted = (x = 0, y = 0): Mask => maskWith({ feather: 0 }, part({ kind: 'painted', document: 'a'.repeat(64), x, y }));
 
 describe('the brush', () => {
   it('covers a disc, and the eraser takes it away again', async () => {
@@ -227,6 +227,31 @@ describe('the brush', () => {
     const near = (await view(SAME_PLACE, { x: 200, y: 40, width: 160, height: 120 })).reduce((a, b) => a + b),
       far = (await view(scaling(16, 16), { x: 0, y: 0, width: 187, height: 125 })).reduce((a, b) => a + b);
     expect((far * 256) / near).toBeCloseTo(1, 1);
+  });
+
+  it('gets a soft edge as wide as it is told, half way at its outline, the same in every part', async () => {
+    const size = { width: 900, height: 600 };
+    const canvas = new Canvas(size);
+    // A bar from left to right, its edges at 200 and 400.
+    for (let y = 220; y <= 380; y += 10) await canvas.paint({ points: [at(-60, y), at(960, y)], size: 40 });
+    // 60 pixels are worked on the painted pixels, 240 on a smaller copy.
+    for (const [feather, near] of [
+      [0.05, 0.06],
+      [0.1, 0.06],
+    ]) {
+      const soft: Mask = { ...painted(), feather };
+      const view = (region: typeof WHOLE) => maskValues(soft, { source: size, place: SAME_PLACE, region, painted: canvas });
+      const column = [...(await view({ x: 450, y: 0, width: 1, height: 600 }))];
+      expect(column[300]).toBeCloseTo(1, 2);
+      for (const edge of [200, 400]) expect(Math.abs((column[edge - 1] + column[edge]) / 2 - 0.5)).toBeLessThan(near);
+      const width = feather * size.height;
+      expect(column[Math.round(200 - width / 2 - 4)]).toBeLessThan(0.02);
+      expect(column[Math.round(200 + width / 2 + 4)]).toBeGreaterThan(0.98);
+      for (let y = 1; y < 300; y++) expect(column[y]).toBeGreaterThanOrEqual(column[y - 1] - 1e-6);
+      const whole = await view({ x: 0, y: 0, ...size }),
+        part = await view({ x: 243, y: 177, width: 90, height: 70 });
+      part.forEach((v, i) => expect(v).toBe(whole[(177 + Math.floor(i / 90)) * 900 + 243 + (i % 90)]));
+    }
   });
 
   it('moved lies beside where it was painted', async () => {

@@ -38,9 +38,16 @@ export const tileName = (level: number, x: number, y: number): string => `${leve
 export const levelsOf = ({ width, height }: { width: number; height: number }): number =>
   1 + Math.max(0, Math.ceil(Math.log2(Math.max(width, height) / TILE)));
 
-/** Reads a painted part where a region lies; tiles are fetched beforehand. */
+/** Most pixels each way that a pass of the soft edge reaches; a softer one is worked on a smaller copy. */
+const MAX_REACH = 8;
+
+/**
+ * Reads a painted part where a region lies; tiles are fetched beforehand.
+ * @param feather width of its soft edge, as a share of the source's height.
+ */
 export async function paintedSampler(
   shape: PaintedShape,
+  feather: number,
   {
     source,
     place,
@@ -52,15 +59,19 @@ export async function paintedSampler(
   const [dx, dy] = [shape.x * source.width, shape.y * source.height];
   const part = placeOf(place, region);
   // From afar a copy is read that is not much finer than what is asked for.
-  const level = Math.min(levelsOf(document) - 1, Math.max(0, Math.floor(Math.log2(Math.max(1, part.width / region.width)))));
+  const seen = Math.max(0, Math.floor(Math.log2(Math.max(1, part.width / region.width))));
+  const soft = (feather * source.height) / 4;
+  const level = Math.min(levelsOf(document) - 1, Math.max(seen, Math.ceil(Math.log2(Math.max(1, soft / (MAX_REACH + 0.4))))));
   const scale = 2 ** -level;
+  const reach = Math.min(MAX_REACH, Math.round(soft * scale));
+  const border = 2 * reach + 1;
   const bounds = { width: Math.ceil(document.width * scale), height: Math.ceil(document.height * scale) };
   const tiles = new Map<number, Uint8Array>();
   const across = Math.ceil(bounds.width / TILE);
   /** Tiles from the one that holds the first pixel that is asked for to the one that holds the last, and its neighbours. */
   const covered = (start: number, length: number, size: number): [number, number] => [
-    Math.max(0, Math.floor((start * scale - 1) / TILE)),
-    Math.min(Math.ceil(size / TILE), Math.ceil(((start + length) * scale + 1) / TILE)),
+    Math.max(0, Math.floor((start * scale - border) / TILE)),
+    Math.min(Math.ceil(size / TILE), Math.ceil(((start + length) * scale + border) / TILE)),
   ];
   const [left, right] = covered(part.x - dx, part.width, bounds.width),
     [top, bottom] = covered(part.y - dy, part.height, bounds.height);
@@ -75,6 +86,7 @@ export async function paintedSampler(
     const tile = tiles.get(Math.floor(y / TILE) * across + Math.floor(x / TILE));
     return tile ? tile[(y % TILE) * TILE + (x % TILE)] : 0;
   };
+  const at = reach > 0 ? softened(value, reach, part, { dx, dy, scale }) : value;
   // Between the middles of four pixels.
   return (x, y) => {
     const u = (x - dx) * scale - 0.5,
@@ -83,8 +95,58 @@ export async function paintedSampler(
       y0 = Math.floor(v);
     const fx = u - x0,
       fy = v - y0;
-    const upper = value(x0, y0) * (1 - fx) + value(x0 + 1, y0) * fx,
-      lower = value(x0, y0 + 1) * (1 - fx) + value(x0 + 1, y0 + 1) * fx;
+    const upper = at(x0, y0) * (1 - fx) + at(x0 + 1, y0) * fx,
+      lower = at(x0, y0 + 1) * (1 - fx) + at(x0 + 1, y0 + 1) * fx;
     return (upper * (1 - fy) + lower * fy) / 255;
   };
+}
+
+/**
+ * Values with a soft edge: the mean over a square, twice over, which rises over four times `reach`. Sums are whole numbers, so that a
+ * value is the same whichever part it is asked for in.
+ * @param part where values will be asked for, in pixels of the source.
+ */
+function softened(
+  value: (x: number, y: number) => number,
+  reach: number,
+  part: Place,
+  { dx, dy, scale }: { dx: number; dy: number; scale: number },
+): (x: number, y: number) => number {
+  const border = 2 * reach + 1;
+  const left = Math.floor((part.x - dx) * scale) - border,
+    top = Math.floor((part.y - dy) * scale) - border;
+  const width = Math.ceil((part.x + part.width - dx) * scale) + border + 1 - left,
+    height = Math.ceil((part.y + part.height - dy) * scale) + border + 1 - top;
+  let sums = new Int32Array(width * height);
+  for (let y = 0; y < height; y++) for (let x = 0; x < width; x++) sums[y * width + x] = value(left + x, top + y);
+  for (let pass = 0; pass < 2; pass++) {
+    sums = summed(sums, { lines: height, length: width, step: 1, line: width }, reach);
+    sums = summed(sums, { lines: width, length: height, step: width, line: 1 }, reach);
+  }
+  const weight = (2 * reach + 1) ** -4;
+  return (x, y) => {
+    const u = x - left,
+      v = y - top;
+    return u < 0 || v < 0 || u >= width || v >= height ? 0 : sums[v * width + u] * weight;
+  };
+}
+
+/** Sums along lines over `reach` values each way; what lies beyond the ends counts as none. */
+function summed(
+  from: Int32Array,
+  { lines, length, step, line }: { lines: number; length: number; step: number; line: number },
+  reach: number,
+): Int32Array<ArrayBuffer> {
+  const out = new Int32Array(from.length);
+  for (let n = 0; n < lines; n++) {
+    let sum = 0;
+    for (let i = -reach; i < length; i++) {
+      const enters = i + reach,
+        leaves = i - reach - 1;
+      if (enters < length) sum += from[n * line + enters * step];
+      if (leaves >= 0) sum -= from[n * line + leaves * step];
+      if (i >= 0) out[n * line + i * step] = sum;
+    }
+  }
+  return out;
 }

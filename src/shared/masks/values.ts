@@ -37,7 +37,7 @@ function combine(out: Float32Array, how: Combine, values: Float32Array): void {
 }
 
 async function partValues({ shape }: MaskPart, feather: number, view: MaskView): Promise<Float32Array> {
-  const field = shape.kind === 'painted' ? await paintedSampler(shape, view) : fieldOf(shape, feather, view.source);
+  const field = shape.kind === 'painted' ? await paintedSampler(shape, feather, view) : fieldOf(shape, feather, view.source);
   const { region, place } = view;
   const out = new Float32Array(region.width * region.height);
   const upright = keepsAxes(place);

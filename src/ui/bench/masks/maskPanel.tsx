@@ -32,7 +32,7 @@ const FEATHER = percent(
   50,
   0.5,
   2,
-  "Width of the transition at the edges of drawn shapes, of the picture's height.",
+  "Width of the transition at the edges, of the picture's height; gradients have their own.",
 );
 const OPACITY = percent('opacity', 'Opacity', 100, 1, 100, 'How far it works where it works.');
 

@@ -36,6 +36,9 @@ describe('parts of a mask', () => {
     // What is first then has nothing before it to be held in common with.
     expect((without(two, 0) as Mask).parts).toEqual([{ ...two.parts[1], combine: 'add' }]);
     expect(without(one, 0)).toBeUndefined();
+    // A brush has its own softness; a shape's edge is soft at first.
+    expect(withPart(undefined, freshShape('painted', 0.5, 0.5, DOCUMENT)).feather).toBe(0);
+    expect(one.feather).toBe(0.02);
   });
 
   it('name themselves', () => {

@@ -86,7 +86,8 @@ export const cornerRemoved = (corners: Point[], index: number): Point[] => (corn
 /** Whether a part of this kind is added to what is there, or makes a mask of its own. */
 export const withPart = (mask: Mask | undefined, shape: Shape, combine: Combine = 'add'): Mask => ({
   inverse: mask?.inverse ?? false,
-  feather: mask?.feather ?? 0.02,
+  // The brush has a softness of its own.
+  feather: mask?.feather ?? (shape.kind === 'painted' ? 0 : 0.02),
   opacity: mask?.opacity ?? 100,
   parts: [...(mask?.parts ?? []), { shape, combine: mask ? combine : 'add' }],
 });
