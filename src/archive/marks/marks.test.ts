@@ -18,7 +18,8 @@ const stroke = (x: number, y: number, more: Partial<Stroke> = {}): Stroke => ({
   ...more,
 });
 const SIZE = { width: 2000, height: 1500 };
-const maskOf = (document: string): Mask => (readMask({ parts: [{ shape: { kind: 'painted', document } }] }) as { mask: Mask }).mask;
+const maskOf = (document: string): Mask =>
+  (readMask({ feather: 0, parts: [{ shape: { kind: 'painted', document } }] }) as { mask: Mask }).mask;
 const painted = async (document: string, x: number, y: number): Promise<number> =>
   (
     await maskValues(maskOf(document), {
