@@ -40,7 +40,7 @@ const kernels = [...told.matchAll(/export declare function (\w+)\((.*)\): (\w+);
 }));
 const byName = kernels.filter(({ parameters }) => parameters.length > MAX_POSITIONAL);
 const signature = ({ name, parameters, result }) => `  ${name}(${parameters.join(', ')}): ${result};\n`;
-const argumentsOf = ({ type, parameters }) => `export interface ${type} {\n${parameters.map((p) => `  ${p};\n`).join('')}}\n\n`;
+const argumentsOf = ({ type, parameters }) => `export type ${type} = { ${parameters.join('; ')} };\n`;
 const caller = ({ name, parameters, type }) =>
   `    ${name}: (a: ${type}) =>\n      exported.${name}(${parameters.map((p) => `a.${p.split(':')[0]}`).join(', ')}),\n`;
 const bindings = `// Written by scripts/build-kernels.mjs from src/core/kernels/assembly; not by hand.
@@ -49,7 +49,8 @@ const bindings = `// Written by scripts/build-kernels.mjs from src/core/kernels/
 interface ExportedKernels {
 ${kernels.map(signature).join('')}}
 
-${byName.map(argumentsOf).join('')}/**
+${byName.map(argumentsOf).join('')}
+/**
  * The kernels as they are called: those of more than ${MAX_POSITIONAL} arguments take them by name. Arguments are addresses in the kernels' memory, sizes in
  * samples, and figures.
  */

@@ -31,26 +31,12 @@ import { allForks, allSteps, type Plan } from '../shared/plan';
 import type { Place } from '../shared/maps/place';
 import { ANALYSES, findAnalysisIn, paintedStore, readMarks, type ProofReport, type ProofFigures } from '../archive';
 import { type OpenSource, openSource } from '../media';
+import type { ProofQuery } from '../shared/requests';
 import type { SourceRef } from './segment';
 
-/** A look at the plan's result, or at the picture as one of its nodes gives it. */
-export interface ProofRequest {
+/** A look at the plan's result, or at the picture as one of its nodes gives it, as a thread gets it. */
+export interface ProofRequest extends Omit<ProofQuery, 'viewer' | 'turn' | 'lane'> {
   source: SourceRef;
-  plan: Plan;
-  /** Frame of the plan's output. */
-  frame: number;
-  /** Part of the plan's output, as fractions of its width and height. */
-  region: Place;
-  /** Id of a step, a fork or a branch, or `source`; the plan's output when left out. */
-  node?: string;
-  /** Shows the evidence map instead: grey where the source supports the result, amber where it was invented. */
-  evidence?: boolean;
-  /** Measures the result too. */
-  figures?: boolean;
-  /** A quick first look, which the whole follows: not what a render gives. */
-  draft?: boolean;
-  /** The answer is reduced to at most this many pixels wide and high; it is never enlarged. */
-  fit: { width: number; height: number };
   /** The query it belongs to: work stops once the shared number is another. */
   turn?: { shared: SharedArrayBuffer; number: number };
 }

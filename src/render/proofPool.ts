@@ -65,25 +65,15 @@ const NOBODY = -1;
  * @throws an error with the code `cancelled` when a newer query came, or nobody waits any more.
  */
 export async function proofItem(item: Item, query: ProofQuery, gone?: AbortSignal): Promise<ProofImage & { awaited: AwaitedAnalysis[] }> {
+  const { viewer, lane, turn: number, ...look } = query;
   const a = await archive();
-  const shared = turnOf(`${query.viewer}/${query.lane}`);
+  const shared = turnOf(`${viewer}/${lane}`);
   const turn = new Int32Array(shared);
-  Atomics.store(turn, 0, query.turn);
-  gone?.addEventListener('abort', () => void Atomics.compareExchange(turn, 0, query.turn, NOBODY), { once: true });
-  const request: ProofRequest = {
-    source: await sourceRef(a, item),
-    plan: query.plan,
-    frame: query.frame,
-    region: query.region,
-    node: query.node,
-    evidence: query.evidence,
-    figures: query.figures,
-    draft: query.draft,
-    fit: query.fit,
-    turn: { shared, number: query.turn },
-  };
+  Atomics.store(turn, 0, number);
+  gone?.addEventListener('abort', () => void Atomics.compareExchange(turn, 0, number, NOBODY), { once: true });
+  const request: ProofRequest = { ...look, source: await sourceRef(a, item), turn: { shared, number } };
   const task: ProofTask = { kind: 'proof', request };
-  const proof = await runTask<ProofImage>(lanes()[query.lane], task);
+  const proof = await runTask<ProofImage>(lanes()[lane], task);
   return { ...proof, awaited: await awaitedOf(a, item, query.plan, proof.missing) };
 }
 

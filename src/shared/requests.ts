@@ -67,13 +67,13 @@ export interface ProofQuery<P = Plan> {
   region: Place;
   /** Id of a step, a fork or a branch, or `source`; the plan's output when left out. */
   node?: string;
-  /** The evidence map instead of the picture. */
+  /** The evidence map instead of the picture: grey where the source supports the result, amber where it was invented. */
   evidence?: boolean;
   /** Measures the result too. */
   figures?: boolean;
   /** A quick first look, which the whole follows: not what a render gives. */
   draft?: boolean;
-  /** The most pixels wanted. */
+  /** The answer is reduced to at most this many pixels wide and high; it is never enlarged. */
   fit: { width: number; height: number };
   viewer: string;
   /** Number of the viewer's query: a higher one drops those before it. */

@@ -202,7 +202,7 @@ describe('forks on the ladder', () => {
     bench.setState({ solo: second.id });
     const seen = seenPlan(bench.getState());
     expect((seen.steps[0] as Fork).branches.map((b) => b.on)).toEqual([false, true]);
-    // The same plan gives the same object, so that nothing is asked for twice.
+    // A plan that was not changed is seen as one and the same object: a proof that is there is not asked for again.
     expect(seenPlan(bench.getState())).toBe(seen);
     expect((bench.getState().plan.steps[0] as Fork).branches.map((b) => b.on)).toEqual([true, true]);
     bench.setState({ solo: undefined });
