@@ -1,3 +1,4 @@
+import { SAME_PLACE } from '../src/shared/maps/place';
 import { writeFileSync } from 'node:fs';
 import path from 'node:path';
 import { psnr, ssim } from '../src/core/metrics/metrics';
@@ -141,6 +142,7 @@ export async function deinterlaceSpeed(work: string): Promise<Row[]> {
             input,
             output,
             marks: [],
+            place: SAME_PLACE,
             analyses: {},
             share,
           });

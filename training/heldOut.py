@@ -1,7 +1,8 @@
 """
 Held-out material for the bench, never seen in training: python3 heldOut.py writes made/held-stills.gray (crops of
 photographs, 288 x 288), made/held-clips.gray (clips of 9 frames of 320 x 256), 8-bit luma, and made/held/KIND-NN.png: clean
-pictures of many kinds in colour, small enough that nothing of their own noise and coding is left.
+pictures of many kinds in colour, small enough that nothing of their own noise and coding is left; and made/prints/NN-KIND.png: such
+pictures with damage of one kind, NN.png the truth, and NN-KIND-mask.png: 255 where they are damaged, 128 where that may be disputed.
 """
 
 import os
@@ -10,6 +11,7 @@ import shutil
 import cv2
 import numpy as np
 
+from blemishes import KINDS, blemished
 from degrade import to_ycc
 from layers import clip
 from samples import Library
@@ -74,6 +76,28 @@ def keep_material():
         cv2.imwrite(os.path.join(folder, f"{kind}-{n:02d}.png"), rgb[:, :, ::-1])
 
 
+# Sides of the damaged prints at most, and how many there are.
+PRINT_SIDE, PRINTS = 448, 24
+
+
+def keep_prints():
+    folder = os.path.join(work_folder(), "prints")
+    shutil.rmtree(folder, ignore_errors=True)
+    os.makedirs(folder)
+    chosen = [rgb for kind, rgb in material() if kind in ("photograph", "texture") and min(rgb.shape[:2]) >= 200]
+    write = lambda name, picture: cv2.imwrite(os.path.join(folder, f"{name}.png"), np.clip(np.rint(picture), 0, 255).astype(np.uint8))
+    for n, rgb in enumerate(chosen[::max(1, len(chosen) // PRINTS)][:PRINTS]):
+        h, w = (min(PRINT_SIDE, extent) for extent in rgb.shape[:2])
+        y, x = (rgb.shape[0] - h) // 2, (rgb.shape[1] - w) // 2
+        whole = rgb[y:y + h, x:x + w].astype(np.float32)
+        write(f"{n:02d}", whole[:, :, ::-1])
+        for kind in KINDS:
+            random = np.random.default_rng(1000 * n + KINDS.index(kind))
+            damaged, labels, sure = blemished(whole, random, [kind], float(np.exp(random.uniform(0, 0.8))))
+            write(f"{n:02d}-{kind}", damaged[:, :, ::-1])
+            write(f"{n:02d}-{kind}-mask", np.where(sure > 0, 255 * labels.max(2), 128))
+
+
 def moving():
     random = np.random.default_rng(77)
     library = Library("held", 0.1)
@@ -91,3 +115,4 @@ if __name__ == "__main__":
     sheet = np.concatenate([np.concatenate(stills()[n:n + 4], 1) for n in range(0, len(stills()) // 4 * 4, 4)], 0)
     cv2.imwrite(os.path.join(work_folder(), "held-stills.png"), sheet)
     keep_material()
+    keep_prints()

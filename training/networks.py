@@ -56,6 +56,35 @@ class Trunk(nn.Module):
         return self.tail(self.features(x))
 
 
+class Seeker(nn.Module):
+    """
+    Four scales joined by skips, for what is to be told from its wider surroundings. Input (n, cin, h, w), output (n, cout, h, w); h and
+    w are multiples of 8.
+    """
+
+    def __init__(self, cin, cout, widths, blocks):
+        super().__init__()
+        self.head = nn.Conv2d(cin, widths[0], 3, padding=1)
+        stack = lambda width, count: nn.Sequential(*[Block(width) for _ in range(count)])
+        self.down_blocks = nn.ModuleList([stack(w, n) for w, n in zip(widths, blocks)])
+        self.downs = nn.ModuleList([nn.Conv2d(a, b, 2, stride=2) for a, b in zip(widths, widths[1:])])
+        self.ups = nn.ModuleList([nn.Conv2d(b, 4 * a, 1) for a, b in zip(widths, widths[1:])])
+        self.up_blocks = nn.ModuleList([stack(w, n) for w, n in zip(widths[:-1], blocks[:-1])])
+        self.tail = nn.Conv2d(widths[0], cout, 3, padding=1)
+
+    def forward(self, x):
+        h = F.leaky_relu(self.head(x), 0.1)
+        levels = []
+        for blocks, down in zip(self.down_blocks, self.downs):
+            h = blocks(h)
+            levels.append(h)
+            h = down(h)
+        h = self.down_blocks[-1](h)
+        for level, up, blocks in zip(levels[::-1], list(self.ups)[::-1], list(self.up_blocks)[::-1]):
+            h = blocks(level + F.pixel_shuffle(up(h), 2))
+        return self.tail(h)
+
+
 def keys_kernel(factor):
     """
     Taps of the Keys cubic (a = -1/2, 1981) for the `factor` phases between samples, (factor, 6): sample x of the large

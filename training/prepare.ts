@@ -1,9 +1,11 @@
 /**
  * Adds to made-up clips what the program itself computes: `prepare.ts fields BASE` the fast deinterlacing of every field,
- * `prepare.ts temporal BASE` the neighbouring frames laid over the middle one and its fast cleaning. Reads BASE.json, BASE.true,
- * BASE.damaged and BASE.strengths (see clips.py), writes BASE.prepared.
+ * `prepare.ts temporal BASE` the neighbouring frames laid over the middle one and its fast cleaning; to damaged prints, `prepare.ts heal BASE`,
+ * what each way to fill gives. Reads BASE.json, BASE.true, BASE.damaged and BASE.strengths (see clips.py, blemishSamples.py), writes
+ * BASE.prepared.
  */
 import { open, readFile, rename } from 'node:fs/promises';
+import { fillCandidates } from '../src/core/fill/candidates';
 import { fillFields } from '../src/core/kernels/deinterlace';
 import { newPlane, wholeRegion, type Picture, type Plane } from '../src/core/picture/picture';
 import { streamInfo } from '../src/core/testing/pictures';
@@ -60,13 +62,24 @@ function temporal(clip: Uint8Array, { width, height, frames }: Shape, strengths:
   return [...made.frames, made.fast].flatMap((p) => p.map(bytesOf));
 }
 
+/** The luma that each way to fill gives for a picture and its mask. */
+function heal(print: Uint8Array, { width, height }: Shape): Uint8Array[] {
+  const size = width * height;
+  const part = (n: number): Uint8Array => print.subarray(n * size, (n + 1) * size);
+  const planes = [0, 1, 2].map((n) => plane(part(n), width, height).data);
+  const missing = part(3).map((v) => (v ? 1 : 0));
+  return fillCandidates({ width, height, planes, missing }, true).map(([luma]) => bytesOf({ width, height, data: luma }));
+}
+
 const [kind, base] = process.argv.slice(2);
-const work = { fields, temporal }[kind];
-if (!work || !base) throw new Error('usage: prepare.ts fields|temporal BASE');
+const work = { fields, temporal, heal }[kind];
+if (!work || !base) throw new Error('usage: prepare.ts fields|temporal|heal BASE');
 const shape = JSON.parse(await readFile(`${base}.json`, 'utf8')) as Shape;
 const input = await open(`${base}.${kind === 'fields' ? 'true' : 'damaged'}`);
 const output = await open(`${base}.prepared.new`, 'w');
-const bytes = shape.width * shape.height * shape.frames * (kind === 'fields' ? 1 : 1.5);
+/** Bytes of a pixel: luma, luma and chroma at 4:2:0, luma, chroma and a mask. */
+const PIXEL = { fields: 1, temporal: 1.5, heal: 4 }[kind as 'fields' | 'temporal' | 'heal'];
+const bytes = shape.width * shape.height * shape.frames * PIXEL;
 const buffer = new Uint8Array(bytes);
 /** Strengths of one clip, as of `Steering`. */
 const KNOWN = 5;

@@ -4,8 +4,11 @@ import numpy as np
 import torch
 from torch.nn import functional as F
 
+from blemishes import KINDS
+from blemishSamples import CANDIDATES, BlemishSamples, HealSamples, finding_planes
 from conditionSamples import ConditionSamples
-from networks import Reader, Trunk, enlarged, fold, reading_planes, unfold
+from halftoneSamples import HalftoneSamples
+from networks import Reader, Seeker, Trunk, enlarged, fold, reading_planes, unfold
 from motionSamples import FieldSamples, TemporalSamples
 from samples import BLUR_UNIT, SIZE_UNIT, CleanSamples, EnlargeSamples
 
@@ -324,4 +327,124 @@ class Condition:
         return rows
 
 
-TASKS = {"condition": Condition, "fields": Fields, "clean": Clean, "temporal": Temporal, "enlarge": Enlarge}
+# How much more a damaged pixel counts than a whole one.
+RARE = 4.0
+
+
+class Dirt:
+    """
+    Finds damage on prints. Input: `finding_planes`; answer: logarithmic odds of damage, and of each kind against the others where there is
+    damage, 4 planes each.
+    """
+
+    inputs, planes = 28, 0
+    ANSWERS = 1 + len(KINDS)
+
+    def __init__(self, config):
+        self.config = config
+
+    def network(self):
+        return Seeker(self.inputs, 4 * self.ANSWERS, self.config["widths"], self.config["blocks"])
+
+    def samples(self, part, seed):
+        return BlemishSamples(part, self.config["patch"], seed)
+
+    def batch(self, samples, count):
+        damaged, _, labels, sure = zip(*(samples.one() for _ in range(count)))
+        return stacked([finding_planes(picture) for picture in damaged]), channels_first(stacked(labels)), stacked(sure)[:, None]
+
+    def run(self, network, batch):
+        return unfold(network(batch[0].contiguous(memory_format=torch.channels_last)))
+
+    def loss(self, result, batch):
+        """Cross entropies, and how far both masks overlap (Milletari et al., 2016), for damage is rare."""
+        _, labels, sure = batch
+        found, kinds = result[:, :1], result[:, 1:]
+        truth = labels.amax(1, keepdim=True)
+        # Damage is rare, and a network that saw none would be right nearly everywhere.
+        plain = (sure * F.binary_cross_entropy_with_logits(found, truth, reduction="none", pos_weight=found.new_tensor(RARE))).mean()
+        odds = sure * torch.sigmoid(found)
+        # One picture and one kind at a time, so that thin things count as much as wide ones.
+        both = (odds * truth).sum((2, 3))
+        overlap = 1 - (2 * both + 20) / (odds.sum((2, 3)) + truth.sum((2, 3)) + 20)
+        which = F.log_softmax(kinds, 1)
+        told = -(which * labels).sum(1, keepdim=True) / labels.sum(1, keepdim=True).clamp(min=1)
+        return 4 * plain + 0.5 * overlap.mean() + 0.1 * told.sum() / (truth.sum() + 1)
+
+    def score(self, result, batch):
+        _, labels, sure = batch
+        truth = labels.amax(1, keepdim=True) > 0
+        found = (result[:, :1] > 0) & (sure > 0)
+        whole = ~truth.flatten(1).any(1)
+        rows = {}
+        if whole.any():
+            rows["false alarms, per mille"] = 1000 * float(found[whole].float().mean())
+        for n, kind in enumerate(KINDS):
+            alone = (labels[:, n].flatten(1).any(1)) & ~torch.cat([labels[:, :n], labels[:, n + 1:]], 1).flatten(1).any(1)
+            if alone.any():
+                hit = (found[alone] & truth[alone]).sum()
+                rows[kind] = float(2 * hit / (found[alone].sum() + truth[alone].sum()).clamp(min=1))
+        if truth.any():
+            rows["kind right"] = float(labels.gather(1, result[:, 1:].argmax(1, keepdim=True))[truth].mean())
+        return rows
+
+
+class Heal:
+    """
+    Weighs ways to fill what is masked. Input: the luma each of them gives, folded, and the folded mask; answer: logarithmic weights of the
+    ways, and a correction, 4 planes each.
+    """
+
+    inputs, planes = 4 * (CANDIDATES + 1), 0
+
+    def __init__(self, config):
+        self.config = config
+
+    def network(self):
+        return Trunk(self.inputs, 4 * (CANDIDATES + 1), self.config["widths"], self.config["blocks"])
+
+    def samples(self, part, seed):
+        return HealSamples(part, self.config, seed)
+
+    def batch(self, samples, count):
+        return [stacked(rows) for rows in zip(*(samples.one() for _ in range(count)))]
+
+    def run(self, network, batch):
+        candidates, mask, _ = batch
+        # Against the first of them, so that only what they differ by is seen, and much of it.
+        apart = 4 * (candidates[:, 1:] - candidates[:, :1])
+        x = torch.cat([fold(candidates[:, :1] - 0.5), fold(apart), fold(mask)], 1).contiguous(memory_format=torch.channels_last)
+        answer = unfold(network(x))
+        weights = torch.softmax(answer[:, :CANDIDATES], 1)
+        return (weights * candidates).sum(1, keepdim=True) + 0.25 * answer[:, CANDIDATES:]
+
+    def loss(self, result, batch):
+        """Inside the mask, each picture relative to how hard its damage is to mend."""
+        candidates, mask, truth = batch
+        area = mask.sum((1, 2, 3)) + 50
+        left = lambda made: (torch.sqrt((made - truth) ** 2 + 1e-6) * mask).sum((1, 2, 3)) / area
+        hard = left(candidates.mean(1, keepdim=True))
+        return (left(result) / (hard + 4 * NEAR) ** 0.5).mean()
+
+    def score(self, result, batch):
+        candidates, mask, truth = batch
+        off = lambda a: float((-10 * torch.log10((((a - truth) * mask) ** 2).sum((1, 2, 3)) / mask.sum((1, 2, 3)) + 1e-5)).mean())
+        return {"smooth": off(candidates[:, :1]), "patches": off(candidates[:, 1:2]), "mean": off(candidates.mean(1, keepdim=True)), "healed": off(result)}
+
+
+class Halftone(Clean):
+    """As Clean, of which it begins; one plane tells the period of the screen in the place of the grain's size, the other four are nought."""
+
+    def adopted(self, clean):
+        return clean
+
+    def samples(self, part, seed):
+        return HalftoneSamples(part, self.config["patch"], seed)
+
+    def batch(self, samples, count):
+        damaged, period, truth = zip(*(samples.one() for _ in range(count)))
+        period = F.avg_pool2d(channels_first(stacked(period)), 2)
+        return channels_first(stacked(damaged)), torch.cat([period.new_zeros(count, 4, *period.shape[2:]), period], 1), channels_first(stacked(truth))
+
+
+TASKS = {"halftone": Halftone, "dirt": Dirt, "heal": Heal, "condition": Condition, "fields": Fields, "clean": Clean, "temporal": Temporal, "enlarge": Enlarge}

@@ -21,6 +21,7 @@ import {
 } from 'class-validator';
 import type { JobOptions } from '../shared/jobs';
 import type { Place } from '../shared/maps/place';
+import { MARK_LIMITS, readStroke, type StrokeMark } from '../shared/marks';
 import type { Stroke, StrokePoint } from '../shared/masks/brush';
 import {
   JOB_ACTIONS,
@@ -40,6 +41,7 @@ import {
   type StripFiguresRequest,
   type StripRequest,
   type StripUpdateRequest,
+  type StrokesRequest,
   type TakeInRequest,
   type VersionNameRequest,
   type VersionRequest,
@@ -225,6 +227,11 @@ export class ProofBody implements ProofQuery<object> {
   evidence?: boolean;
 
   @IsOptional()
+  @IsString()
+  @MaxLength(64)
+  found?: string;
+
+  @IsOptional()
   @IsBoolean()
   figures?: boolean;
 
@@ -280,6 +287,34 @@ export class PaintBody implements PaintRequest {
   @ValidateNested({ each: true })
   @Type(() => StrokeBody)
   strokes!: StrokeBody[];
+}
+
+/** A list of strokes whose entries `readStroke` takes. */
+const AreStrokes = (): PropertyDecorator =>
+  ValidateBy({
+    name: 'areStrokes',
+    validator: {
+      validate: (value: unknown): boolean => Array.isArray(value) && value.every((mark) => 'mark' in readStroke(mark)),
+      defaultMessage: (given) => {
+        const wrong = Array.isArray(given?.value) ? given.value.map(readStroke).find((read) => 'problem' in read) : undefined;
+        return wrong ? `A stroke cannot be read: ${wrong.problem}.` : 'Strokes come as a list.';
+      },
+    },
+  });
+
+export class StrokesBody implements StrokesRequest {
+  @IsOptional()
+  @Matches(/^[0-9a-f]{64}$/)
+  base?: string;
+
+  @ArrayMaxSize(MARK_LIMITS.changed)
+  @AreStrokes()
+  set!: StrokeMark[];
+
+  @IsArray()
+  @ArrayMaxSize(MARK_LIMITS.changed)
+  @IsString({ each: true })
+  remove!: string[];
 }
 
 export class SplitBody implements SplitRequest {

@@ -1,5 +1,6 @@
-import type { MissingAnalysis, StreamInfo } from '../core';
+import type { FoundFaults, MissingAnalysis, StreamInfo } from '../core';
 import type { Place } from '../shared/maps/place';
+import type { StrokeMark } from '../shared/marks';
 import type { PlanDescription, TreatmentInfo } from './describe';
 import type { Collection, Item, PlanHistory, PlanVersion } from './types';
 
@@ -44,6 +45,16 @@ export interface PaintedAnswer {
   document: string;
 }
 
+/** The strokes of a list. */
+export interface StrokesAnswer {
+  strokes: StrokeMark[];
+}
+
+/** A changed list of strokes, by its name. */
+export interface StrokesChangedAnswer {
+  list: string;
+}
+
 /** Something a step waits for, and how far it is. */
 export interface AwaitedAnalysis {
   step: string;
@@ -74,6 +85,8 @@ export interface ProofReport {
   /** Share of the part that the source does not support, when the evidence map was asked for. */
   invented?: number;
   figures?: ProofFigures;
+  /** Faults of the part by kind, and the share of it they cover, when they were asked for. */
+  found?: Pick<FoundFaults, 'counts' | 'share'>;
   /** What each step takes for a whole frame, reckoned from this answer; 0 where all was remembered. */
   steps: { id: string; milliseconds: number }[];
   /** Steps left out until something is measured. */

@@ -28,6 +28,10 @@ export interface TreatmentInfo {
   settings: SettingSpec[];
   /** Whether a mask can hold it to a part of the picture. */
   masks: boolean;
+  /** Kind of hand work it takes. */
+  marks?: string;
+  /** Whether it shows what it takes for faults. */
+  finds: boolean;
 }
 
 export function treatmentInfos(): TreatmentInfo[] {
@@ -37,6 +41,8 @@ export function treatmentInfos(): TreatmentInfo[] {
     answers: t.answers,
     settings: settingSpecs(t.settings),
     masks: t.inPlace === true,
+    ...(t.marks && { marks: t.marks }),
+    finds: t.found !== undefined,
   }));
 }
 

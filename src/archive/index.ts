@@ -39,6 +39,8 @@ export type {
   ProofFigures,
   ProofReport,
   SplitAnswer,
+  StrokesAnswer,
+  StrokesChangedAnswer,
 } from './answers';
 
 // Collections, sources and items.
@@ -73,6 +75,7 @@ export { withMeasured } from './measured';
 export { readDocument } from './marks/documents';
 export { readMarks } from './marks/lists';
 export { paintDocument, paintedStore } from './marks/painted';
+export { changeStrokes, readStrokes, type StrokeChanges } from './marks/strokes';
 
 // Plans, templates and strips.
 export { describePlan, type PlanDescription, type TreatmentInfo, treatmentInfos } from './describe';

@@ -44,7 +44,7 @@ export {
 // Treatments and their settings.
 export { treatment, TREATMENTS } from './treatments/register';
 export { type SettingSpec, settingSpecs } from './treatments/setting';
-export { PlanError, type Treatment } from './treatments/treatment';
+export { type FoundFaults, PlanError, type Treatment } from './treatments/treatment';
 export { trim, TrimSettings } from './treatments/trim/trim';
 
 // Plans: read, proposed, compared, kept as templates.
@@ -72,6 +72,7 @@ export {
   SOURCE_NODE,
 } from './graph/layout';
 export { Cancelled, type FrameSource, type Node } from './graph/node';
+export { foundFaults, paintFaults } from './graph/faults';
 export { tiledPicture } from './graph/tiled';
 
 // Networks of the best qualities.

@@ -8,6 +8,8 @@ import {
   draftPlan,
   evidenceMap,
   type EvidenceMap,
+  type FoundFaults,
+  foundFaults,
   frameBefore,
   type Graph,
   growRegion,
@@ -16,6 +18,7 @@ import {
   measureGrain,
   type Node,
   paintEvidence,
+  paintFaults,
   type Picture,
   PictureCache,
   placeBetween,
@@ -92,7 +95,9 @@ export async function makeProof(request: ProofRequest): Promise<ProofImage> {
   const plan = request.draft ? draftPlan(request.plan) : request.plan;
   const graph = compile(plan, source, resources);
   const { output } = graph;
-  const node = nodeOf(graph, request.node);
+  const node = nodeOf(graph, request.found ?? request.node);
+  // Faults are shown in the picture that the step reads.
+  const seen = request.found === undefined ? node : (node.inputs.at(0) ?? node);
   const whole = wholeRegion(output.stream);
   const frame = Math.min(request.frame, output.stream.frames - 1);
   const own = frameBefore(output, frame, node);
@@ -106,7 +111,7 @@ export async function makeProof(request: ProofRequest): Promise<ProofImage> {
   const goOn = (): void => {
     if (cancelled()) throw new Cancelled();
   };
-  const picture = await tiledPicture(node, own, { region, untiled: MAX_UNTILED_PIXELS, goOn });
+  const picture = await tiledPicture(seen, own, { region, untiled: MAX_UNTILED_PIXELS, goOn });
   goOn();
   const shown = placeBetween(node, own, output, frame, region);
   const place: Place = {
@@ -120,9 +125,11 @@ export async function makeProof(request: ProofRequest): Promise<ProofImage> {
   const other = held && nodeOf(compile(held, source, resources), request.node);
   const supported = other && (await tiledPicture(other, own, { region, untiled: MAX_UNTILED_PIXELS, goOn }));
   const map = compared ? evidenceMap(picture.planes[0], (supported ?? picture).planes[0]) : undefined;
-  const { pixels, width, height } = await forScreen(picture, request.fit, request.evidence ? map : undefined);
+  const faults = request.found === undefined ? undefined : await foundFaults(node, own, region, goOn);
+  const { pixels, width, height } = await forScreen(picture, request.fit, { evidence: request.evidence ? map : undefined, faults });
   return {
     ...(map && { invented: inventedShare(map) }),
+    ...(faults && { found: { counts: faults.counts, share: faults.share } }),
     ...(request.figures && { figures: figuresOf(picture) }),
     pixels,
     width,
@@ -167,11 +174,12 @@ function coveringRegion(wanted: Place, info: StreamInfo): Region {
 async function forScreen(
   picture: Picture,
   fit: { width: number; height: number },
-  evidence: EvidenceMap | undefined,
+  { evidence, faults }: { evidence?: EvidenceMap; faults?: FoundFaults },
 ): Promise<{ pixels: Uint8Array; width: number; height: number }> {
   const { width, height } = planeRegion(picture.info, 0, picture.region);
   const pixels = toScreen(picture);
   if (evidence) paintEvidence(pixels, evidence);
+  if (faults) paintFaults(pixels, faults, Math.max(width / fit.width, height / fit.height));
   if (width <= fit.width && height <= fit.height) return { pixels, width, height };
   const { data, info } = await sharp(pixels, { raw: { width, height, channels: 4 }, limitInputPixels: false })
     .resize(Math.min(width, fit.width), Math.min(height, fit.height), { fit: 'fill', kernel: 'cubic' })

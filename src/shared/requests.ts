@@ -1,5 +1,6 @@
 import type { JobOptions } from './jobs';
 import type { Place } from './maps/place';
+import type { StrokeMark } from './marks';
 import type { Stroke } from './masks/brush';
 import type { Plan, PlanStep } from './plan';
 
@@ -69,6 +70,8 @@ export interface ProofQuery<P = Plan> {
   node?: string;
   /** The evidence map instead of the picture: grey where the source supports the result, amber where it was invented. */
   evidence?: boolean;
+  /** Id of a step: what it takes for faults is tinted in the picture it reads, and counted. */
+  found?: string;
   /** Measures the result too. */
   figures?: boolean;
   /** A quick first look, which the whole follows: not what a render gives. */
@@ -112,6 +115,15 @@ export interface PaintRequest {
   /** Document that is painted on; an empty one when left out. */
   base?: string;
   strokes: Stroke[];
+}
+
+/** Strokes of a step's hand work that are added, changed under their ids, or removed. */
+export interface StrokesRequest<M = StrokeMark> {
+  /** List that is changed; a new one when left out. */
+  base?: string;
+  set: M[];
+  /** Ids. */
+  remove: string[];
 }
 
 /** An item that becomes two. */

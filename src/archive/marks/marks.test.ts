@@ -3,12 +3,14 @@ import os from 'node:os';
 import path from 'node:path';
 import { afterAll, describe, expect, it } from 'vitest';
 import { SAME_PLACE } from '../../shared/maps/place';
+import type { StrokeMark } from '../../shared/marks';
 import type { Stroke } from '../../shared/masks/brush';
 import { readMask, type Mask } from '../../shared/masks/mask';
 import { maskValues } from '../../shared/masks/values';
 import { keepDocument, readDocument } from './documents';
 import { addMarks, readMarks, removeMarks } from './lists';
 import { paintDocument, paintedStore } from './painted';
+import { changeStrokes, readStrokes } from './strokes';
 
 const folder = mkdtempSync(path.join(os.tmpdir(), 'wairetic-marks-'));
 afterAll(() => rmSync(folder, { recursive: true, force: true }));
@@ -116,5 +118,28 @@ describe('a list of marks', () => {
     const before = bytes();
     await addMarks(folder, list, 'strokes', [mark(5000)]);
     expect(bytes() - before).toBeLessThan(12_000);
+  });
+});
+
+describe('strokes', () => {
+  const stroke = (id: string, size = 10): StrokeMark => ({ id, use: 'heal', on: true, points: [{ x: 1, y: 2 }], size, softness: 0.5 });
+
+  it('are added, changed in their place and removed; each list stays what it was', async () => {
+    const one = await changeStrokes(folder, undefined, { set: [stroke('a'), stroke('b')], remove: [] }),
+      two = await changeStrokes(folder, one, { set: [stroke('a', 20), stroke('c')], remove: [] }),
+      three = await changeStrokes(folder, two, { set: [], remove: ['a', 'nobody'] });
+    const sizes = async (list: string) => (await readStrokes(folder, list)).map(({ id, size }) => `${id} ${size}`);
+    expect(await sizes(one)).toEqual(['a 10', 'b 10']);
+    expect(await sizes(two)).toEqual(['a 20', 'b 10', 'c 10']);
+    expect(await sizes(three)).toEqual(['b 10', 'c 10']);
+  });
+
+  it('are refused from a list of something else', async () => {
+    await expect(readStrokes(folder, await addMarks(folder, undefined, 'strokes', [{ n: 1 }]))).rejects.toThrow(
+      'is no stroke: a mark needs an id',
+    );
+    await expect(changeStrokes(folder, await addMarks(folder, undefined, 'hints', []), { set: [stroke('a')], remove: [] })).rejects.toThrow(
+      'marks for hints',
+    );
   });
 });

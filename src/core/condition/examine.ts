@@ -1,4 +1,5 @@
 import { cutPicture, wholeRegion, type Picture, type StreamInfo } from '../picture/picture';
+import { findScreens } from '../halftone/screens';
 import { network } from '../networks/model';
 import type { FrameSource } from '../graph/node';
 import { judgeFields, type FieldVerdict } from './fields';
@@ -7,6 +8,7 @@ import { atLeast, confidenceOf } from './doubt';
 import { LIKELY, SURE, type ConditionReport, type Finding, type Measurements, type Severity } from './report';
 import { measureBlur } from './blur';
 import { measureBars } from './bars';
+import { dirtWords, measureDirt } from './dirt';
 import { measureBlocking, measureColour } from './surface';
 
 /** Runs of consecutive frames that are looked at, and their length: two telecine cycles and one more. */
@@ -25,6 +27,9 @@ const COARSE_ENOUGH = 4,
 
 /** Measured steps from so many times the told one are an earlier codec's. */
 const CODED_BEFORE = 2;
+
+/** Decibels from which peaks of the spectrum are a printing screen: weaves and fences reach 19. */
+const SCREEN_SEEN = 24;
 
 const median = (values: number[]): number => {
   const sorted = [...values].sort((a, b) => a - b);
@@ -123,6 +128,7 @@ async function measure(runs: Picture[][], source: FrameSource, fields: FieldVerd
     codingTold: codecTells,
     codingConfidence: codecTells ? 1 : confidenceOf(step.doubt),
     blur: median(looks.flatMap((p) => measureBlur(p.planes[0]) ?? [])),
+    ...(still && { dirt: await measureDirt(looks[0]), screens: findScreens(looks[0].planes[0]).filter((s) => s.strength >= SCREEN_SEEN) }),
   };
 }
 
@@ -201,6 +207,28 @@ function describe(m: Measurements, fields: FieldVerdict | undefined, info: Strea
     severity: soft,
     confidence: 0.6,
   });
+  const [screen] = m.screens ?? [];
+  if (screen) {
+    findings.push({
+      id: 'halftone',
+      name: 'Halftone',
+      reading: `a printing screen of ${screen.period.toFixed(1)} px`,
+      detail: `${(m.screens ?? []).map((s) => `${s.angle.toFixed(0)}°`).join(', ')}; ${screen.strength.toFixed(0)} dB above what is round it in the spectrum`,
+      severity: 'strong',
+      confidence: 0.95,
+    });
+  }
+  if (m.dirt) {
+    const { share } = m.dirt;
+    findings.push({
+      id: 'dirt',
+      name: 'Dirt',
+      reading: dirtWords(m.dirt),
+      detail: `${share < 0.01 && share > 0 ? 'under 0.01' : share.toFixed(2)} % of the picture${m.dirt.sampled ? ', reckoned from parts spread over it' : ''}; told from the picture by its looks alone`,
+      severity: graded(share, 0.005, 0.1, 0.6),
+      confidence: 0.8,
+    });
+  }
   return { measurements: m, findings };
 }
 

@@ -1,9 +1,11 @@
+import type { DirtReading } from './dirt';
+import type { Screen } from '../halftone/screens';
 import type { FieldOrder } from '../picture/picture';
 
 /** How much of a fault there is. */
 export type Severity = 'none' | 'slight' | 'moderate' | 'strong';
 
-export type FindingId = 'fields' | 'grain' | 'colour' | 'bars' | 'compression' | 'focus';
+export type FindingId = 'fields' | 'grain' | 'colour' | 'bars' | 'compression' | 'focus' | 'dirt' | 'halftone';
 
 /** One thing measured, in words and numbers. */
 export interface Finding {
@@ -50,6 +52,10 @@ export interface Measurements {
   codingTold?: boolean;
   /** Radius of the picture's softness in pixels; 0 for edges as sharp as pixels can be. */
   blur: number;
+  /** Damage of a still; of moving images, and in reports from before it was looked for, left out. */
+  dirt?: DirtReading;
+  /** Printing screens of a still, the strongest first; left out as `dirt` is. */
+  screens?: Screen[];
 }
 
 /** Confidence from which a reading is called sure, and from which it is called likely; less is unsure and not acted on. */

@@ -72,6 +72,7 @@ function workedNode(laid: LaidNode, inputs: Node[], source: FrameSource, resourc
     time,
     geometry,
     spent,
+    ...(pass.found && { found: pass.found.bind(pass) }),
     async frame(n, region) {
       if (n < 0 || n >= stream.frames) throw new RangeError(`frame ${n} of ${stream.frames}`);
       if (!contains(wholeRegion(stream), region))

@@ -3,6 +3,7 @@ import type { Geometry } from '../../shared/maps/place';
 import type { TimeMap } from '../../shared/maps/time';
 import type { PaintedStore } from '../../shared/masks/painted';
 import type { Picture, Region, StreamInfo } from '../picture/picture';
+import type { FoundFaults } from '../treatments/treatment';
 import type { PictureCache } from './cache';
 import type { FindAnalysis, LaidNode } from './layout';
 
@@ -65,11 +66,15 @@ export interface Node {
    * @throws Cancelled, or what the source or a treatment throws.
    */
   frame(n: number, region: Region): Promise<Picture>;
+  /** What its treatment takes for faults in a part of frame `n`, of treatments that tell. @throws as `frame` does. */
+  found?(n: number, region: Region): Promise<FoundFaults | undefined>;
 }
 
 /** How a node makes its pictures. */
 export interface Pass {
   make(n: number, region: Region): Promise<Picture>;
+  /** What its treatment takes for faults in a part of frame `n`. */
+  found?(n: number, region: Region): Promise<FoundFaults | undefined>;
 }
 
 /** What passes go by. */

@@ -1,6 +1,7 @@
 import { sourceFrame } from '../../shared/maps/time';
-import { chromaGrid, cutPicture, growRegion, wholeRegion } from '../picture/picture';
+import { chromaGrid, coveringBoth, cutPicture, growRegion, wholeRegion, type Picture, type Region } from '../picture/picture';
 import type { ReadyStep } from '../plan/plan';
+import type { ApplyContext } from '../treatments/treatment';
 import { account, windowOf, type Pass, type PassContext } from './node';
 import { restsAt } from './layout';
 import { maskReader, mixPictures } from './masked';
@@ -15,33 +16,42 @@ export function stepPass(step: ReadyStep, analyses: Record<string, unknown>, con
   const needs = treatment.needs(settings, input);
   const time = treatment.time?.(settings, input);
   const read = maskReader(context.source, node.geometry, context.painted);
+  const grid = Math.max(chromaGrid(input), needs.grid);
+
+  /** The pictures that the treatment works a part from, and what it is told with them. */
+  async function prepared(n: number, asked: Region): Promise<{ window: Picture[]; told: ApplyContext }> {
+    const region = needs.whole ? wholeRegion(output) : growRegion(asked, 0, chromaGrid(output), output);
+    const from = treatment.regionAt ? treatment.regionAt(region, settings, input) : region;
+    const frame = time ? sourceFrame(time, n) : n;
+    const work = { marks: step.marks ? await context.marks(step.marks) : [], place: before.geometry(frame) };
+    const reached = work.marks.length > 0 ? treatment.marksReach?.(from, settings, input, work) : undefined;
+    const bordered = growRegion(from, needs.border, grid, input);
+    const part = needs.whole ? wholeRegion(input) : reached ? growRegion(coveringBoth(bordered, reached), 0, grid, input) : bordered;
+    const window = await windowOf(before, frame - needs.before, frame + needs.after, part, goOn);
+    // A treatment that needs no border of its own must not see more than it was asked for.
+    const exact = needs.border === 0 && !needs.whole && !reached ? growRegion(from, 0, chromaGrid(input), input) : undefined;
+    const share = <T>(make: () => T): T => context.share(`${id}/${frame}/${JSON.stringify(part)}`, make);
+    return {
+      window: exact ? window.map((p) => cutPicture(p, exact)) : window,
+      told: { frame: n, region, asked, input, output, ...work, analyses, share },
+    };
+  }
+
   return {
     async make(n, region) {
       if (restsAt(span, node.time, n)) return { ...(await before.frame(n, region)), info: output };
-      const wanted = needs.whole ? wholeRegion(output) : growRegion(region, 0, chromaGrid(output), output);
-      const from = treatment.regionAt ? treatment.regionAt(wanted, settings, input) : wanted;
-      const part = needs.whole ? wholeRegion(input) : growRegion(from, needs.border, Math.max(chromaGrid(input), needs.grid), input);
-      const frame = time ? sourceFrame(time, n) : n;
-      const window = await windowOf(before, frame - needs.before, frame + needs.after, part, goOn);
-      // A treatment that needs no border of its own must not see more than it was asked for.
-      const exact =
-        needs.border === 0 && !needs.whole ? window.map((p) => cutPicture(p, growRegion(from, 0, chromaGrid(input), input))) : window;
-      const share = <T>(make: () => T): T => context.share(`${id}/${frame}/${JSON.stringify(part)}`, make);
-      const marks = step.marks ? await context.marks(step.marks) : [];
+      const { window, told } = await prepared(n, region);
       const start = performance.now();
-      const made = await treatment.apply(exact, settings, {
-        frame: n,
-        region: wanted,
-        asked: region,
-        input,
-        output,
-        marks,
-        analyses,
-        share,
-      });
-      const result = mask ? mixPictures(exact[needs.before], made, await read(mask, n, made.region)) : made;
+      const made = await treatment.apply(window, settings, told);
+      const result = mask ? mixPictures(window[needs.before], made, await read(mask, n, made.region)) : made;
       account(spent, start, growRegion(result.region, needs.border, 1, output));
       return { ...result, info: output };
     },
+    ...(treatment.found && {
+      async found(n: number, region: Region) {
+        const { window, told } = await prepared(n, region);
+        return treatment.found?.(window, settings, told);
+      },
+    }),
   };
 }

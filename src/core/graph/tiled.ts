@@ -44,11 +44,12 @@ export async function tiledPicture(node: Node, n: number, tiling: Tiling = {}): 
   return { info, region, planes };
 }
 
-function tilesOf({ x: left, y: top, width, height }: Region): Region[] {
+/** A region in squares of `side`, row by row; the last of a row or column smaller. */
+export function tilesOf({ x: left, y: top, width, height }: Region, side = TILE): Region[] {
   const tiles: Region[] = [];
-  for (let y = 0; y < height; y += TILE) {
-    for (let x = 0; x < width; x += TILE) {
-      tiles.push({ x: left + x, y: top + y, width: Math.min(TILE, width - x), height: Math.min(TILE, height - y) });
+  for (let y = 0; y < height; y += side) {
+    for (let x = 0; x < width; x += side) {
+      tiles.push({ x: left + x, y: top + y, width: Math.min(side, width - x), height: Math.min(side, height - y) });
     }
   }
   return tiles;

@@ -39,6 +39,8 @@ interface ExportedKernels {
   mixLuma(luma: number, width: number, height: number, cb: number, cr: number, chromaWidth: number, shiftX: number, shiftY: number, fromCb: number, fromCr: number): void;
   mixChroma(cb: number, cr: number, count: number, bb: number, br: number, rb: number, rr: number): void;
   toScreen(luma: number, width: number, height: number, cb: number, cr: number, chromaWidth: number, chromaHeight: number, shiftX: number, shiftY: number, black: number, gain: number, rr: number, gb: number, gr: number, bb: number, lines: number, out: number): void;
+  searchPatches(planes: number, count: number, width: number, height: number, trust: number, usable: number, targets: number, targetCount: number, rounds: number, seed: number, reach: number, matches: number, distances: number): void;
+  votePatches(planes: number, count: number, width: number, height: number, targets: number, targetCount: number, matches: number, weights: number, wanted: number, sums: number): void;
 }
 
 export type MotionLevelArguments = { current: number; before: number; after: number; width: number; height: number; blockWidth: number; blockHeight: number; columns: number; rows: number; parents: number; parentColumns: number; parentRows: number; parentShift: number; reachX: number; reachY: number; penalty: number; vectors: number };
@@ -61,6 +63,8 @@ export type SmoothAlongEdgesArguments = { src: number; stride: number; width: nu
 export type MixLumaArguments = { luma: number; width: number; height: number; cb: number; cr: number; chromaWidth: number; shiftX: number; shiftY: number; fromCb: number; fromCr: number };
 export type MixChromaArguments = { cb: number; cr: number; count: number; bb: number; br: number; rb: number; rr: number };
 export type ToScreenArguments = { luma: number; width: number; height: number; cb: number; cr: number; chromaWidth: number; chromaHeight: number; shiftX: number; shiftY: number; black: number; gain: number; rr: number; gb: number; gr: number; bb: number; lines: number; out: number };
+export type SearchPatchesArguments = { planes: number; count: number; width: number; height: number; trust: number; usable: number; targets: number; targetCount: number; rounds: number; seed: number; reach: number; matches: number; distances: number };
+export type VotePatchesArguments = { planes: number; count: number; width: number; height: number; targets: number; targetCount: number; matches: number; weights: number; wanted: number; sums: number };
 
 /**
  * The kernels as they are called: those of more than 6 arguments take them by name. Arguments are addresses in the kernels' memory, sizes in
@@ -104,6 +108,8 @@ export interface Kernels {
   mixLuma(a: MixLumaArguments): void;
   mixChroma(a: MixChromaArguments): void;
   toScreen(a: ToScreenArguments): void;
+  searchPatches(a: SearchPatchesArguments): void;
+  votePatches(a: VotePatchesArguments): void;
 }
 
 /** Callers of an instance's exports. */
@@ -151,5 +157,9 @@ export function bindKernels(exports: WebAssembly.Exports): Kernels {
       exported.mixChroma(a.cb, a.cr, a.count, a.bb, a.br, a.rb, a.rr),
     toScreen: (a: ToScreenArguments) =>
       exported.toScreen(a.luma, a.width, a.height, a.cb, a.cr, a.chromaWidth, a.chromaHeight, a.shiftX, a.shiftY, a.black, a.gain, a.rr, a.gb, a.gr, a.bb, a.lines, a.out),
+    searchPatches: (a: SearchPatchesArguments) =>
+      exported.searchPatches(a.planes, a.count, a.width, a.height, a.trust, a.usable, a.targets, a.targetCount, a.rounds, a.seed, a.reach, a.matches, a.distances),
+    votePatches: (a: VotePatchesArguments) =>
+      exported.votePatches(a.planes, a.count, a.width, a.height, a.targets, a.targetCount, a.matches, a.weights, a.wanted, a.sums),
   };
 }

@@ -1,6 +1,6 @@
 import { ENTRIES, plainTables } from '../picture/light';
 import { newPlane, type Plane } from '../picture/picture';
-import { gaussianTaps } from './reference/sharpen';
+import { gaussianFilter } from './blur';
 import { kernels } from './wasm';
 
 /**
@@ -25,41 +25,9 @@ export function undoBlur(plane: Plane, sigma: number, rounds: number, slack: num
     const forward = arena.putFloats(toLight);
     run.toFloat(codes, samples, forward, source);
     run.toFloat(codes, samples, forward, guess);
-    const own = gaussianTaps(sigma);
-    const reach = (own.length - 1) / 2,
-      count = Math.ceil(own.length / 4) * 4;
-    const table = (length: number): { starts: number; weights: number } => {
-      const weights = new Float32Array(length * count);
-      for (let i = 0; i < length; i++) weights.set(own, i * count);
-      return { starts: arena.putInts(Int32Array.from({ length }, (_, i) => i - reach)), weights: arena.putFloats(weights) };
-    };
-    const rows = table(height),
-      columns = table(width);
-    const pad = count + 64,
-      line = arena.reserve((width + 2 * pad) * 4);
+    const blur = gaussianFilter(width, height, sigma);
     for (let n = 0; n < rounds; n++) {
-      run.resampleRows({
-        src: guess,
-        width,
-        height,
-        starts: rows.starts,
-        weights: rows.weights,
-        taps: count,
-        outHeight: height,
-        dst: between,
-      });
-      run.resampleColumns({
-        src: between,
-        width,
-        height,
-        starts: columns.starts,
-        weights: columns.weights,
-        taps: count,
-        outWidth: width,
-        pad,
-        line,
-        dst: soft,
-      });
+      blur(guess, between, soft);
       run.subtract(source, soft, samples, soft);
       run.addScaled(guess, soft, 1, samples);
     }

@@ -13,10 +13,17 @@ const CHANNELS = PICTURE + KINDS.length;
  * @param source the part of the frame that covers `cover` and a border round it.
  * @param cover whole cells.
  * @param share how much of the correction is applied, 0 to 1; for luma, and for chroma.
+ * @param name of the network; `halftone` takes a screen away, whose period stands in the place of the grain's size.
  * @throws NetworkError when the network cannot be used.
  */
-export async function clean(source: Picture, cover: Region, steering: Steering, share: Share): Promise<Picture> {
-  const net = await network('clean');
+export async function clean(
+  source: Picture,
+  cover: Region,
+  steering: Steering,
+  share: Share,
+  name: 'clean' | 'halftone' = 'clean',
+): Promise<Picture> {
+  const net = await network(name);
   const { info } = source;
   const result = copyPicture(source, cover);
   for (const cell of cellsOf(cover, info)) await cleanCell(net, source, cell, steering, result, share);

@@ -7,7 +7,7 @@ import { applicationRoot } from '../kernels/wasm';
 /** What an enlarging network was trained on. */
 export type Content = 'live' | 'drawn' | 'print';
 
-export type NetworkName = 'condition' | 'fields' | 'clean' | 'temporal' | `enlarge-${Content}`;
+export type NetworkName = 'condition' | 'fields' | 'clean' | 'temporal' | 'dirt' | 'heal' | 'halftone' | `enlarge-${Content}`;
 
 /** The networks that ship with the program. */
 export const networkNames = (): NetworkName[] => [
@@ -15,6 +15,9 @@ export const networkNames = (): NetworkName[] => [
   'fields',
   'clean',
   'temporal',
+  'dirt',
+  'heal',
+  'halftone',
   ...(['live', 'drawn', 'print'] as const).map((content): NetworkName => `enlarge-${content}`),
 ];
 
@@ -45,8 +48,8 @@ export class NetworkError extends CodedError {
 export interface Network {
   card: NetworkCard;
   /**
-   * @param planes `channels` planes of `height` x `width`, one after the other; both sizes are multiples of 4.
-   * @returns the corrections, planes of the same size one after the other; of `condition` its figures.
+   * @param planes `channels` planes of `height` x `width`, one after the other; both sizes are multiples of 4, of `dirt` of 8.
+   * @returns the corrections, planes of the same size one after the other; of `condition` its figures, of `dirt` logarithmic odds.
    */
   run(planes: Float32Array, channels: number, height: number, width: number): Promise<Float32Array>;
 }

@@ -156,6 +156,28 @@ export function copyPicture(picture: Picture, region: Region): Picture {
   return { info: picture.info, region, planes };
 }
 
+/** The smallest region that holds both. */
+export function coveringBoth(a: Region, b: Region): Region {
+  const x = Math.min(a.x, b.x),
+    y = Math.min(a.y, b.y);
+  return { x, y, width: Math.max(a.x + a.width, b.x + b.width) - x, height: Math.max(a.y + a.height, b.y + b.height) - y };
+}
+
+/** The part of a region inside a frame. */
+export function insideFrame(region: Region, frame: { width: number; height: number }): Region {
+  const x = Math.max(0, region.x),
+    y = Math.max(0, region.y);
+  return {
+    x,
+    y,
+    width: Math.max(0, Math.min(frame.width, region.x + region.width) - x),
+    height: Math.max(0, Math.min(frame.height, region.y + region.height) - y),
+  };
+}
+
+export const regionsMeet = (a: Region, b: Region): boolean =>
+  a.x < b.x + b.width && b.x < a.x + a.width && a.y < b.y + b.height && b.y < a.y + a.height;
+
 export function contains(outer: Region, inner: Region): boolean {
   return (
     inner.x >= outer.x &&

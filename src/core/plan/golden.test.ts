@@ -104,7 +104,20 @@ const PLANS: [name: string, info: StreamInfo, steps: Step[], sum: string][] = [
   ],
 ];
 
-const VERSIONS = { trim: 1, crop: 1, deinterlace: 2, compression: 2, grain: 2, focus: 1, upscale: 2, fit: 2, regrain: 1 };
+const VERSIONS = {
+  trim: 1,
+  crop: 1,
+  deinterlace: 2,
+  dirt: 1,
+  heal: 1,
+  halftone: 1,
+  compression: 2,
+  grain: 2,
+  focus: 1,
+  upscale: 2,
+  fit: 2,
+  regrain: 1,
+};
 
 describe('plans make what they made', () => {
   it('with treatments of these versions', () => {

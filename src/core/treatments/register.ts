@@ -1,16 +1,32 @@
 import { compression } from './compression/compression';
 import { crop } from './crop/crop';
 import { deinterlace } from './deinterlace/deinterlace';
+import { dirt } from './dirt/dirt';
 import { fit } from './fit/fit';
 import { focus } from './focus/focus';
 import { grain } from './grain/grain';
+import { halftone } from './halftone/halftone';
+import { heal } from './heal/heal';
 import { regrain } from './regrain/regrain';
 import type { Treatment } from './treatment';
 import { trim } from './trim/trim';
 import { upscale } from './upscale/upscale';
 
 /** Every treatment, in the order they naturally follow one another. */
-export const TREATMENTS = [trim, crop, deinterlace, compression, grain, focus, upscale, regrain, fit] as unknown as readonly Treatment[];
+export const TREATMENTS = [
+  trim,
+  crop,
+  deinterlace,
+  dirt,
+  heal,
+  halftone,
+  compression,
+  grain,
+  focus,
+  upscale,
+  regrain,
+  fit,
+] as unknown as readonly Treatment[];
 
 export function treatment(id: string): Treatment | undefined {
   return TREATMENTS.find((t) => t.id === id);

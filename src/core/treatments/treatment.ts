@@ -27,7 +27,15 @@ export interface OrderRule {
   text: string;
 }
 
-export interface ApplyContext {
+/** Hand work of a step. */
+export interface HandWork {
+  /** In the order it was done. */
+  marks: readonly unknown[];
+  /** Where the input's pixels lie in the source, in which marks lie. */
+  place: Projective;
+}
+
+export interface ApplyContext extends HandWork {
   /** Output frame number. */
   frame: number;
   /** Wanted part of the output: the whole frame where `needs` says so. */
@@ -37,12 +45,21 @@ export interface ApplyContext {
   /** Stream before and after this treatment. */
   input: StreamInfo;
   output: StreamInfo;
-  /** Hand work of the step, in the order it was done. */
-  marks: readonly unknown[];
   /** What `reads` names, by its id. */
   analyses: Readonly<Record<string, unknown>>;
   /** Result shared by the output frames that come of one input frame. */
   share<T>(make: () => T): T;
+}
+
+/** Faults that a treatment found in a part of a picture. */
+export interface FoundFaults {
+  region: Region;
+  /** 1 where there is one, row by row. */
+  mask: Uint8Array;
+  /** Kinds of faults as they are called on screen, and how many there are. */
+  counts: { name: string; count: number }[];
+  /** Share of the part that is faulty, 0 to 1. */
+  share: number;
 }
 
 /**
@@ -74,6 +91,8 @@ export interface Treatment<S extends object = object> {
   reads?: string[];
   /** Kind of hand work it takes. */
   marks?: string;
+  /** Part of the input that the hand work within a part of it needs, where that is more than `needs` says. */
+  marksReach?(region: Region, settings: S, input: StreamInfo, work: HandWork): Region;
   /** Treatments it had better not come after. */
   order?: OrderRule[];
   /** Times of the output's frames, in frames of the input; the same ones when left out. */
@@ -92,6 +111,8 @@ export interface Treatment<S extends object = object> {
    * @throws NetworkError when the best choice needs a network that cannot be used.
    */
   apply(window: Picture[], settings: S, context: ApplyContext): Picture | Promise<Picture>;
+  /** What it takes for a fault within `context.asked`, for a look at that alone; left out where it works on all of the picture. */
+  found?(window: Picture[], settings: S, context: ApplyContext): Promise<FoundFaults>;
   /**
    * What the step would have the cleaning network take for damage; undefined when it does not use it. A pass of its own runs the
    * network in place of `apply`, once for all steps in a row that answer.

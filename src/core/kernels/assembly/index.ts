@@ -10,3 +10,4 @@ export { smoothAlongEdges, padFloats } from './edges';
 export { whiteNoise, addNoise } from './noise';
 export { mixLuma, mixChroma } from './matrix';
 export { toScreen } from './screen';
+export { searchPatches, votePatches } from './patches';

@@ -1,6 +1,8 @@
 'use client';
 
 import type { PlanStep } from '../../../shared/plan';
+import { FoundPanel } from '../hand/foundPanel';
+import { HandPanel } from '../hand/handPanel';
 import { MaskPanel } from '../masks/maskPanel';
 import { duplicateStep, forkStep, removeEntry, returnToMeasured } from '../state/planActions';
 import { infoOf, useBench, useBenchStore } from '../state/store';
@@ -67,6 +69,8 @@ export function StepRung({
       {open && (
         <div className="pr-3 pb-2 pl-[28px]">
           {described?.problem || described?.warning ? <p className="mb-1.5 text-warn">{described.problem ?? described.warning}</p> : null}
+          {info.finds && <FoundPanel step={step} />}
+          {info.marks && <HandPanel step={step} />}
           {settable && <SettingsForm step={step} info={info} />}
           {info.masks && <MaskPanel owner={step.id} mask={step.mask} />}
           {info.masks && moving && <SpanPanel owner={step.id} span={step.span} />}

@@ -147,13 +147,17 @@ function NumberControls({
   );
 }
 
+/** Seconds that are shown as more than none. */
+const LEAST_SECONDS = 0.0005;
+
 /** A few short values lie side by side, more or longer ones in a list. */
 function Choice({ spec, step, id, value }: { spec: SettingSpec; step: PlanStep; id: string; value: string }) {
   const bench = useBenchStore();
   const seconds = useBench((s) => s.description.steps.find((d) => d.id === step.id)?.seconds);
   const options = (spec.options ?? []).map((o) => {
     const expected = spec.key === 'quality' ? seconds?.[o.value] : undefined;
-    return expected === undefined ? o : { ...o, label: `${o.label} ${secondsText(expected)}` };
+    // What takes next to nothing is not worth a figure.
+    return expected === undefined || expected < LEAST_SECONDS ? o : { ...o, label: `${o.label} ${secondsText(expected)}` };
   });
   const short = options.length <= 3 && options.reduce((n, o) => n + o.label.length + 3, 0) <= 32;
   if (short)

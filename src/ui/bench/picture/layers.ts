@@ -6,7 +6,7 @@ import { secondsText } from '../../parts/format';
 import { fetchProof, type Proof } from '../../parts/api';
 import type { Size } from './geometry';
 import { versionAt } from '../state/history';
-import { lookedNode, seenPlan, useBenchStore, type Bench, type BenchState } from '../state/store';
+import { findingStep, lookedNode, seenPlan, useBenchStore, type Bench, type BenchState, type FoundShown } from '../state/store';
 import { firstLook, MAX_UNTILED_SOURCE, tilesOf, type Wanted } from './tiles';
 import type { ProofQuery } from '../../../shared/requests';
 
@@ -57,6 +57,7 @@ export function queryFor(bench: Bench, part: Place, pixels: Size, role: Role, tu
     frame: state.frame,
     region: part,
     evidence: role === 'result' && state.evidence,
+    ...(role === 'result' && { found: findingStep(state) }),
     fit: { width: side(pixels.width), height: side(pixels.height) },
     viewer: viewerName(role),
     turn,
@@ -71,6 +72,7 @@ interface Content {
   node: string | undefined;
   frame: number;
   evidence: boolean;
+  found: string | undefined;
   round: number;
 }
 
@@ -101,9 +103,10 @@ export function useLayers(role: Role, part: Place | undefined, pixels: Size, pau
   const frame = useStore(bench, (s) => s.frame);
   const output = useStore(bench, (s) => s.output);
   const evidence = useStore(bench, (s) => role === 'result' && s.evidence);
+  const found = useStore(bench, (s) => (role === 'result' ? findingStep(s) : undefined));
   // The source looks the same whatever is done to it, while the output keeps its shape.
   const done = node === SOURCE_NODE ? JSON.stringify(output) : plan;
-  const content: Content = useMemo(() => ({ done, node, frame, evidence, round }), [done, node, frame, evidence, round]);
+  const content: Content = useMemo(() => ({ done, node, frame, evidence, found, round }), [done, node, frame, evidence, found, round]);
   // Parts that differ by less than a screen pixel are the same query.
   const view =
     part &&
@@ -248,6 +251,14 @@ const awaitedText = ({ name, share, secondsLeft, problem }: Proof['awaited'][num
     ? `left out, for its ${name} cannot be measured: ${problem}`
     : `left out until its ${name} is measured: ${Math.round(share * 100)} %${secondsLeft === undefined ? '' : `, ${secondsText(secondsLeft)} left`}`;
 
+/** What was found in all parts together. */
+function faultsOf(answers: Proof[]): FoundShown | undefined {
+  const found = answers.flatMap((a) => a.found ?? []);
+  if (found.length === 0) return undefined;
+  const counts = found[0].counts.map(({ name }, k) => ({ name, count: found.reduce((sum, f) => sum + f.counts[k].count, 0) }));
+  return { counts, share: found.reduce((sum, f) => sum + f.share, 0) / found.length };
+}
+
 /** Takes over what proofs told: the output's size, and the cost of the steps that were not remembered. */
 function noteAnswers(bench: Bench, answers: Proof[], milliseconds: number): void {
   bench.setState((state) => {
@@ -259,6 +270,7 @@ function noteAnswers(bench: Bench, answers: Proof[], milliseconds: number): void
     const same = JSON.stringify(state.output) === JSON.stringify(output);
     return {
       problem: undefined,
+      faults: faultsOf(answers),
       awaited: Object.fromEntries(answers[0].awaited.map((w) => [w.step, awaitedText(w)])),
       proofTime: milliseconds,
       costs: { ...state.costs, ...costs },

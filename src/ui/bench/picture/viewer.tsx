@@ -8,6 +8,7 @@ import { useDrag, useWheelZoom } from './gestures';
 import { versionAt } from '../state/history';
 import { useLayers } from './layers';
 import { LoupeFrame } from './loupeFrame';
+import { HandOverlay } from '../hand/handOverlay';
 import { MaskOverlay } from '../masks/maskOverlay';
 import { Navigator } from './navigator';
 import { paint, paintDifference, panesFor, roomFor } from './painting';
@@ -16,7 +17,7 @@ import { SideNames } from './sideNames';
 import { SplitLine } from './splitLine';
 import { stepOf } from '../../../shared/plan';
 import { branchOf } from '../state/planActions';
-import { infoOf, lookedNode, useBench, useBenchStore, type BenchState } from '../state/store';
+import { findingStep, infoOf, lookedNode, useBench, useBenchStore, type BenchState } from '../state/store';
 import type { Stretch } from '../time/stretch';
 import { ViewerBar, ViewerState } from './viewerBars';
 
@@ -29,6 +30,7 @@ function leftName(s: BenchState): string {
 /** What the right picture is. */
 function rightName(s: BenchState): string {
   if (s.evidence) return 'evidence';
+  if (findingStep(s)) return 'what was found';
   const looked = lookedNode(s);
   if (looked === undefined) return s.solo ? `${branchOf(s.plan, s.solo)?.name ?? 'branch'} alone` : 'result';
   const step = stepOf(s.plan, looked);
@@ -114,6 +116,7 @@ export function Viewer({ stretch }: { stretch: Stretch }) {
           <LoupeFrame key={i} box={box} part={loupeBox} label={i === 0} />
         ))}
         {!holding && boxes.map((box, i) => <MaskOverlay key={i} at={box} room={size} />)}
+        {!holding && boxes.map((box, i) => <HandOverlay key={i} at={box} />)}
         <SideNames left={left} right={right} holding={holding} />
         {mode === 'split' && !holding && <SplitLine />}
         <SourceFilm at={at} />

@@ -2,8 +2,8 @@ import { useMemo } from 'react';
 import { useCommands, type Command } from '../../parts/commands';
 import { redo, undo } from './historyActions';
 import { allSteps } from '../../../shared/plan';
-import { addStep, duplicateStep, forkStep, switchEntry } from './planActions';
-import { infoOf, useBenchStore, useBench, type Bench, type CompareMode } from './store';
+import { addStep, duplicateStep, forkStep, stepFor, switchEntry } from './planActions';
+import { FIRST_HAND, infoOf, useBenchStore, useBench, type Bench, type CompareMode } from './store';
 import type { Stretch } from '../time/stretch';
 
 export const ZOOMS: { zoom: number | 'fit'; label: string; key: string }[] = [
@@ -122,8 +122,19 @@ function time(bench: Bench, stretch: Stretch): Command[] {
   ];
 }
 
+/** Opens Heal, in its place where it is not there yet, and takes up the brush; lays it down when it is taken up already. */
+function markByHand(bench: Bench): void {
+  const { hand, opened } = bench.getState();
+  const owner = stepFor(bench, 'heal');
+  if (!owner) return;
+  const taken = hand?.owner === owner && opened === owner;
+  bench.setState({ opened: owner, hand: taken ? undefined : { owner, use: 'heal', ...FIRST_HAND }, brush: undefined });
+}
+
 /** How much wider or narrower one key makes the brush. */
 const BRUSH_STEP = 1.2;
+
+const sized = <T extends { size: number }>(b: T, by: number): T => ({ ...b, size: Math.min(1, Math.max(0.001, b.size * by)) });
 
 const brush = (bench: Bench): Command[] =>
   [
@@ -132,14 +143,14 @@ const brush = (bench: Bench): Command[] =>
   ].map(({ by, ...command }) => ({
     ...command,
     group: 'Masks',
-    run: () => bench.setState(({ brush: b }) => ({ brush: b && { ...b, size: Math.min(1, Math.max(0.001, b.size * by)) } })),
+    run: () => bench.setState(({ brush: b, hand: h }) => ({ brush: b && sized(b, by), hand: h && sized(h, by) })),
   }));
 
 /** Everything that can be done on the bench by key or by name. */
 export function useBenchCommands(stretch: Stretch, doors: BenchDoors): void {
   const bench = useBenchStore();
   const moving = useBench((s) => s.output.frames > 1);
-  const painting = useBench((s) => s.brush !== undefined);
+  const painting = useBench((s) => s.brush !== undefined || s.hand !== undefined);
   const treatments = useBench((s) => s.treatments);
   const plan = useBench((s) => s.plan);
   const commands = useMemo((): Command[] => {
@@ -165,11 +176,19 @@ export function useBenchCommands(stretch: Stretch, doors: BenchDoors): void {
       group: 'Treatments',
       run: () => addStep(bench, t.id),
     }));
+    const marking: Command = {
+      id: 'mark',
+      name: 'Mark faults by hand',
+      group: 'Picture',
+      keys: ['m'],
+      shown: 'M',
+      run: () => markByHand(bench),
+    };
     const splitting: Command = { id: 'split', name: 'Split the item here…', group: 'Running time', run: doors.split };
     return [
       ...picture(bench),
       ...(painting ? brush(bench) : []),
-      ...(moving ? [...time(bench, stretch), splitting] : []),
+      ...(moving ? [...time(bench, stretch), splitting] : [marking]),
       ...ofPlan,
       ...ofSteps,
       ...adding,

@@ -33,6 +33,7 @@ const info = (id: string, name: string): TreatmentInfo => ({
   name,
   answers: 'something',
   masks: true,
+  finds: false,
   settings: [{ key: 'amount', kind: 'number', label: 'Amount', help: '', unit: 'σ', min: 0, max: 9, step: 1, default: 2 }],
 });
 const plan: PlainPlan = {

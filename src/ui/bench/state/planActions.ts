@@ -1,5 +1,5 @@
 import { toast } from 'sonner';
-import type { Strip } from '../../../archive';
+import type { Strip, TreatmentInfo } from '../../../archive';
 import type { Mask } from '../../../shared/masks/mask';
 import {
   allForks,
@@ -241,17 +241,39 @@ export async function takeCandidate(bench: Bench, strip: Strip, candidate: numbe
   }
 }
 
+/** Hand work of a step. */
+export function changeMarks(bench: Bench, id: string, marks: string, words: string): void {
+  commit(bench, `${nameOf(bench, id)}: ${words}`, withStep(bench.getState().plan, id, { marks }));
+}
+
+/** The first step of a treatment that is on; a new one in its natural place where there is none. @returns its id. */
+export function stepFor(bench: Bench, treatment: string): string | undefined {
+  const { plan, treatments } = bench.getState();
+  const there = allSteps(plan).find((s) => s.on && s.treatment === treatment);
+  if (there) return there.id;
+  const order = treatments.map((t) => t.id);
+  const info = treatments.find((t) => t.id === treatment);
+  if (!info) return undefined;
+  const step = newStep(info);
+  const later = (entry: PlanEntry): boolean => isFork(entry) || order.indexOf(entry.treatment) > order.indexOf(treatment);
+  const at = plan.steps.findIndex(later);
+  commit(bench, `${info.name} added`, { ...plan, steps: plan.steps.toSpliced(at < 0 ? plan.steps.length : at, 0, step) });
+  return step.id;
+}
+
+const newStep = (info: TreatmentInfo): PlanStep => ({
+  id: crypto.randomUUID(),
+  treatment: info.id,
+  on: true,
+  settings: Object.fromEntries(info.settings.map((s) => [s.key, s.default])),
+});
+
 /** Adds a treatment at the end of the ladder, or of a branch, open and switched on. */
 export function addStep(bench: Bench, treatment: string, branchId?: string): void {
   const { plan, treatments } = bench.getState();
   const info = treatments.find((t) => t.id === treatment);
   if (!info) return;
-  const step: PlanStep = {
-    id: crypto.randomUUID(),
-    treatment,
-    on: true,
-    settings: Object.fromEntries(info.settings.map((s) => [s.key, s.default])),
-  };
+  const step = newStep(info);
   const next = mapLists(plan, (entries, branch) => (branch?.id === branchId ? [...entries, step] : entries));
   commit(bench, `${info.name} added`, next);
   bench.setState({ opened: step.id });

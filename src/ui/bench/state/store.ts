@@ -1,7 +1,8 @@
 import { createContext, useContext } from 'react';
 import { createStore, useStore, type StoreApi } from 'zustand';
-import type { Item, Strip, TreatmentInfo, PlanDescription, ItemAnswer } from '../../../archive';
+import type { Item, Strip, TreatmentInfo, PlanDescription, ItemAnswer, ProofReport } from '../../../archive';
 import type { StreamInfo } from '../../../core';
+import type { StrokeUse } from '../../../shared/marks';
 import { allForks, soloed, stepsOn, type Plan, type PlanStep } from '../../../shared/plan';
 import type { View } from '../picture/geometry';
 import { historyFrom, type History } from './history';
@@ -27,6 +28,22 @@ export interface Brush {
   owner: string;
   part: number;
 }
+
+/** How strokes of hand work are made. */
+export interface Hand {
+  /** Step they belong to. */
+  owner: string;
+  use: StrokeUse;
+  /** Diameter as a share of the source's height. */
+  size: number;
+  /** Share of the radius in which it fades out, in percent. */
+  softness: number;
+}
+
+/** A brush to begin with. */
+export const FIRST_HAND: Pick<Hand, 'size' | 'softness'> = { size: 0.02, softness: 40 };
+
+export type FoundShown = NonNullable<ProofReport['found']>;
 
 /** Everything the bench of one item shows. */
 export interface BenchState {
@@ -69,6 +86,14 @@ export interface BenchState {
   solo: string | undefined;
   /** The brush, while masks are painted. */
   brush: Brush | undefined;
+  /** How strokes are made, while places are marked by hand. */
+  hand: Hand | undefined;
+  /** Stroke whose handles are shown. */
+  chosen: string | undefined;
+  /** What the open step takes for faults is shown instead of the result. */
+  finding: boolean;
+  /** What it takes for faults in the part in view. */
+  faults: FoundShown | undefined;
   /** What steps wait for that are left out of the picture meanwhile, in words, by the step. */
   awaited: Record<string, string>;
   /** Milliseconds each step last took, reckoned for a whole frame. */
@@ -118,6 +143,10 @@ export function createBench(answer: ItemAnswer & Required<Pick<ItemAnswer, 'plan
     lookAfter: undefined,
     solo: undefined,
     brush: undefined,
+    hand: undefined,
+    chosen: undefined,
+    finding: false,
+    faults: undefined,
     awaited: {},
     costs: {},
     // Until the viewer says otherwise.
@@ -169,6 +198,12 @@ export function lookedNode(state: BenchState): string | undefined {
     stepsOn(plan).some((s) => s.id === lookAfter) ||
     allForks(plan).some((f) => f.on && (f.id === lookAfter || f.branches.some((b) => b.on && b.id === lookAfter)));
   return there ? lookAfter : undefined;
+}
+
+/** Id of the step whose faults are shown; undefined where none is, or it shows none. */
+export function findingStep(state: BenchState): string | undefined {
+  const step = state.finding ? stepsOn(seenPlan(state)).find((s) => s.id === state.opened) : undefined;
+  return step && infoOf(state, step).finds ? step.id : undefined;
 }
 
 export const infoOf = (state: BenchState, step: PlanStep): TreatmentInfo =>

@@ -1,0 +1,65 @@
+import { findDirt, findingInput } from '../dirt/find';
+import { DIRT_KINDS, DIRT_NAMES, type DirtKind } from '../dirt/kinds';
+import { countPieces, dirtMask, dirtPieces } from '../dirt/mask';
+import { dirtRule, DirtSettings } from '../treatments/dirt/dirt';
+import { PRINT_CELL, printCells } from '../networks/printCells';
+import { cutPicture, wholeRegion, type Picture, type Region } from '../picture/picture';
+
+/** Damage of a print or a negative. */
+export interface DirtReading {
+  /** Percent of its pixels. */
+  share: number;
+  /** Pieces of each kind; reckoned from a part of the picture where it is large. */
+  counts: Record<DirtKind, number>;
+  /** Whether only parts were looked at. */
+  sampled: boolean;
+}
+
+/** Pixels that are looked at; of larger pictures so many in cells spread over them. */
+const MAX_PIXELS = 4_000_000;
+/** Pixels of a piece that counts. */
+const LEAST_PIXELS = 4;
+
+/**
+ * Counts damage by kind, as Dirt would find it untouched.
+ * @throws NetworkError when the network cannot be used.
+ */
+export async function measureDirt(picture: Picture): Promise<DirtReading> {
+  const { info } = picture;
+  const rule = { ...dirtRule(new DirtSettings()), margin: 0 };
+  const counts = Object.fromEntries(DIRT_KINDS.map((kind) => [kind, 0])) as Record<DirtKind, number>;
+  const parts = spread(printCells(wholeRegion(info), info));
+  let damaged = 0,
+    looked = 0;
+  for (const part of parts) {
+    const found = await findDirt(cutPicture(picture, findingInput(part, info)), part);
+    const mask = dirtMask(found, rule);
+    const pieces = dirtPieces(mask, found, LEAST_PIXELS);
+    for (const [kind, n] of Object.entries(countPieces(pieces))) counts[kind as DirtKind] += n;
+    damaged += pieces.reduce((sum, { pixels }) => sum + pixels, 0);
+    looked += part.width * part.height;
+  }
+  const all = info.width * info.height;
+  const sampled = looked < all;
+  for (const kind of DIRT_KINDS) counts[kind] = Math.round((counts[kind] * all) / looked);
+  return { share: (100 * damaged) / looked, counts, sampled };
+}
+
+/** All cells, or every few of them, those of a row apart from those above, where there are too many. */
+function spread(cells: Region[]): Region[] {
+  const most = Math.floor(MAX_PIXELS / PRINT_CELL ** 2);
+  const stride = Math.ceil(cells.length / most);
+  return cells.filter((_, n) => n % stride === Math.floor(n / 7) % stride);
+}
+
+/** What is there, the most first: "312 specks, 4 hairs". */
+export function dirtWords({ counts, sampled }: DirtReading): string {
+  const there = DIRT_KINDS.filter((kind) => counts[kind] > 0).sort((a, b) => counts[b] - counts[a]);
+  if (there.length === 0) return 'none seen';
+  return `${sampled ? 'about ' : ''}${there.map((kind) => `${counts[kind]} ${wordOf(kind, counts[kind])}`).join(', ')}`;
+}
+
+function wordOf(kind: DirtKind, count: number): string {
+  const name = DIRT_NAMES[kind].toLowerCase().split(',')[0];
+  return count === 1 ? name.replace(/(ch)?es$|s$/, '$1') : name;
+}

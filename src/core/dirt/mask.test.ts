@@ -1,0 +1,86 @@
+import { describe, expect, it } from 'vitest';
+import { EVEN_ODDS, ODDS_STEP, type FoundDirt } from '../networks/dirt';
+import { DIRT_KINDS } from './kinds';
+import { countPieces, dirtMask, dirtPieces, leastOdds, type DirtRule } from './mask';
+
+const SIZE = { width: 40, height: 30 };
+const even = { specks: 50, hairs: 50, scratches: 50, folds: 50, cracks: 50, stains: 50 };
+const RULE: DirtRule = { sure: 0.8, sensitivity: even, margin: 0 };
+
+/** What is found where squares of some kinds lie, at odds given as a probability. */
+function found(squares: { x: number; y: number; side: number; kind: number; probability: number }[]): FoundDirt {
+  const odds = new Uint8Array(SIZE.width * SIZE.height),
+    kind = new Uint8Array(odds.length);
+  for (const s of squares) {
+    for (let y = s.y; y < s.y + s.side; y++) {
+      for (let x = s.x; x < s.x + s.side; x++) {
+        const i = y * SIZE.width + x;
+        odds[i] = Math.round(EVEN_ODDS + ODDS_STEP * Math.log(s.probability / (1 - s.probability)));
+        kind[i] = s.kind;
+      }
+    }
+  }
+  return { region: { x: 100, y: 50, ...SIZE }, odds, kind };
+}
+
+const area = (mask: Uint8Array): number => mask.reduce((sum, v) => sum + v, 0);
+
+describe('a mask of damage', () => {
+  const one = found([
+    { x: 5, y: 5, side: 3, kind: 0, probability: 0.9 },
+    { x: 20, y: 5, side: 3, kind: 1, probability: 0.7 },
+  ]);
+
+  it('has what is likely enough', () => {
+    expect(area(dirtMask(one, RULE))).toBe(9);
+    expect(area(dirtMask(one, { ...RULE, sure: 0.6 }))).toBe(18);
+    expect(area(dirtMask(one, { ...RULE, sure: 0.95 }))).toBe(0);
+  });
+
+  it('leaves a kind whose sensitivity is nought and takes more of one that is raised', () => {
+    expect(area(dirtMask(one, { ...RULE, sensitivity: { ...even, specks: 0 } }))).toBe(0);
+    expect(area(dirtMask(one, { ...RULE, sensitivity: { ...even, hairs: 70 } }))).toBe(18);
+    expect(leastOdds({ ...RULE, sure: 0.5 })).toEqual(DIRT_KINDS.map(() => EVEN_ODDS));
+  });
+
+  it('takes less likely pixels with what they hang on, not alone', () => {
+    const both = found([
+      { x: 5, y: 5, side: 2, kind: 0, probability: 0.9 },
+      { x: 7, y: 5, side: 2, kind: 0, probability: 0.6 },
+      { x: 30, y: 20, side: 2, kind: 0, probability: 0.6 },
+    ]);
+    expect(area(dirtMask(both, RULE))).toBe(8);
+  });
+
+  it('passes over single pixels, and is wider by its margin', () => {
+    expect(area(dirtMask(found([{ x: 9, y: 9, side: 1, kind: 0, probability: 0.99 }]), RULE))).toBe(0);
+    expect(area(dirtMask(one, { ...RULE, margin: 2 }))).toBe(49);
+  });
+});
+
+describe('pieces of damage', () => {
+  it('hang together across corners, and are of the kind most of them has', () => {
+    const f = found([
+      { x: 2, y: 2, side: 4, kind: 2, probability: 0.9 },
+      { x: 6, y: 6, side: 2, kind: 0, probability: 0.9 },
+      { x: 20, y: 10, side: 3, kind: 5, probability: 0.9 },
+    ]);
+    const pieces = dirtPieces(dirtMask(f, RULE), f);
+    expect(pieces).toEqual([
+      { kind: 'scratches', box: { x: 102, y: 52, width: 6, height: 6 }, pixels: 20 },
+      { kind: 'stains', box: { x: 120, y: 60, width: 3, height: 3 }, pixels: 9 },
+    ]);
+    expect(countPieces(pieces)).toMatchObject({ scratches: 1, stains: 1, specks: 0 });
+    expect(dirtPieces(dirtMask(f, RULE), f, 10)).toHaveLength(1);
+  });
+
+  it('that come round again are one', () => {
+    const f = found([]);
+    const mask = Uint8Array.from(f.odds, (_, i) => {
+      const x = i % SIZE.width,
+        y = Math.floor(i / SIZE.width);
+      return y === 20 || (y > 10 && y < 20 && (x === 5 || x === 15 || x === 25)) ? 1 : 0;
+    });
+    expect(dirtPieces(mask, f)).toHaveLength(1);
+  });
+});

@@ -1,0 +1,140 @@
+import { EVEN_ODDS, ODDS_STEP, type FoundDirt } from '../networks/dirt';
+import type { Region } from '../picture/picture';
+import { dilated } from '../fill/hole';
+import { DIRT_KINDS, type DirtKind } from './kinds';
+
+/** How readily each kind is taken for damage: 0 never, 50 as the network reckons, 100 at the slightest doubt. */
+export type Sensitivity = Record<DirtKind, number>;
+
+/** What counts as damage among what was found. */
+export interface DirtRule {
+  /** Probability from which a pixel is damaged, 0 to 1. */
+  sure: number;
+  sensitivity: Sensitivity;
+  /** Pixels that the mask is wider than what was found. */
+  margin: number;
+}
+
+/** Natural logarithms of odds that the slider of a kind is worth at either end. */
+const SENSITIVITY_REACH = 4;
+/** What hangs together with a damaged pixel within so many pixels is damaged at odds that are less by so much. */
+const NEAR = 6,
+  LESS = 1.5;
+/** Pixels of a square of nine that must be damaged, so that single ones do not count. */
+const FEWEST = 2;
+
+/** Pixels round a part that its mask depends on, for a rule's margin. */
+export const maskReach = ({ margin }: DirtRule): number => NEAR + 1 + margin;
+
+/** Least `FoundDirt.odds` of each kind. */
+export function leastOdds({ sure, sensitivity }: DirtRule): number[] {
+  const wanted = Math.log(sure / (1 - sure));
+  return DIRT_KINDS.map((kind) => {
+    const given = sensitivity[kind];
+    if (given === 0) return Infinity;
+    return EVEN_ODDS + ODDS_STEP * (wanted - ((given - 50) / 50) * SENSITIVITY_REACH);
+  });
+}
+
+/** 1 where what was found is damage by a rule; the outermost `maskReach` pixels may lack some. */
+export function dirtMask({ region, odds, kind }: FoundDirt, rule: DirtRule): Uint8Array<ArrayBuffer> {
+  const { width, height } = region;
+  const least = leastOdds(rule);
+  const certain = new Uint8Array(width * height),
+    likely = new Uint8Array(width * height);
+  for (let i = 0; i < odds.length; i++) {
+    const from = least[kind[i]];
+    if (odds[i] >= from) certain[i] = 1;
+    if (odds[i] >= from - LESS * ODDS_STEP) likely[i] = 1;
+  }
+  const around = dilated(withCompany(certain, width, height), width, height, NEAR);
+  const mask = new Uint8Array(width * height);
+  for (let i = 0; i < mask.length; i++) mask[i] = likely[i] & around[i];
+  return rule.margin > 0 ? dilated(mask, width, height, rule.margin) : mask;
+}
+
+function withCompany(mask: Uint8Array, width: number, height: number): Uint8Array {
+  const out = new Uint8Array(mask.length);
+  for (let y = 1; y < height - 1; y++) {
+    for (let x = 1; x < width - 1; x++) {
+      const i = y * width + x;
+      if (!mask[i]) continue;
+      let count = 0;
+      for (let dy = -width; dy <= width; dy += width) count += mask[i + dy - 1] + mask[i + dy] + mask[i + dy + 1];
+      if (count >= FEWEST) out[i] = 1;
+    }
+  }
+  return out;
+}
+
+/** A piece of damage that hangs together. */
+export interface DirtPiece {
+  kind: DirtKind;
+  /** In the frame. */
+  box: Region;
+  pixels: number;
+}
+
+/**
+ * The pieces of damage in a mask (labels by two passes with joined classes, Rosenfeld and Pfaltz, 1966), each of the kind most of it has.
+ * @param least pixels a piece has at least.
+ */
+export function dirtPieces(mask: Uint8Array, { region, kind }: FoundDirt, least = 1): DirtPiece[] {
+  const { width, height } = region;
+  const labels = new Int32Array(width * height);
+  const parent = [0];
+  const root = (n: number): number => {
+    while (parent[n] !== n) n = parent[n] = parent[parent[n]];
+    return n;
+  };
+  for (let y = 0; y < height; y++) {
+    for (let x = 0; x < width; x++) {
+      const i = y * width + x;
+      if (!mask[i]) continue;
+      const beside = [
+        x > 0 ? labels[i - 1] : 0,
+        y > 0 ? labels[i - width] : 0,
+        x > 0 && y > 0 ? labels[i - width - 1] : 0,
+        x < width - 1 && y > 0 ? labels[i - width + 1] : 0,
+      ].filter((n) => n > 0);
+      if (beside.length === 0) {
+        labels[i] = parent.length;
+        parent.push(parent.length);
+        continue;
+      }
+      const first = Math.min(...beside.map(root));
+      for (const n of beside) parent[root(n)] = first;
+      labels[i] = first;
+    }
+  }
+  const pieces = new Map<number, { left: number; top: number; right: number; bottom: number; pixels: number; kinds: Uint32Array }>();
+  for (let y = 0; y < height; y++) {
+    for (let x = 0; x < width; x++) {
+      const i = y * width + x;
+      if (!mask[i]) continue;
+      const name = root(labels[i]);
+      let piece = pieces.get(name);
+      if (!piece) {
+        piece = { left: x, top: y, right: x, bottom: y, pixels: 0, kinds: new Uint32Array(DIRT_KINDS.length) };
+        pieces.set(name, piece);
+      }
+      piece.left = Math.min(piece.left, x);
+      piece.right = Math.max(piece.right, x);
+      piece.bottom = y;
+      piece.pixels++;
+      piece.kinds[kind[i]]++;
+    }
+  }
+  return [...pieces.values()]
+    .filter(({ pixels }) => pixels >= least)
+    .map(({ left, top, right, bottom, pixels, kinds }) => ({
+      kind: DIRT_KINDS[kinds.indexOf(Math.max(...kinds))],
+      box: { x: region.x + left, y: region.y + top, width: right - left + 1, height: bottom - top + 1 },
+      pixels,
+    }));
+}
+
+/** How many pieces there are of each kind. */
+export function countPieces(pieces: DirtPiece[]): Record<DirtKind, number> {
+  return Object.fromEntries(DIRT_KINDS.map((kind) => [kind, pieces.filter((p) => p.kind === kind).length])) as Record<DirtKind, number>;
+}

@@ -1,0 +1,101 @@
+import { COPY_REACH } from '../fill/candidates';
+import { fillHole } from '../fill/fill';
+import type { Hole } from '../fill/hole';
+import { holeOf, layOver, type DamageMask } from '../fill/onPicture';
+import { networkCard } from '../networks/model';
+import { healHole } from '../networks/heal';
+import { PRINT_CELL, printCells } from '../networks/printCells';
+import { copyPicture, insideFrame, regionsMeet, type Picture, type Region } from '../picture/picture';
+import type { Quality } from '../treatments/quality';
+import { remembered } from './remembered';
+
+/** Pixels in which the results of neighbouring cells go over into one another. */
+const SEAM = 8;
+/** Pixels round a cell's damage that are looked at to mend it. */
+const AROUND = 40;
+/** Pixels round a part that mending it may look at: its cells, their seams, and what lies round them. */
+export const MEND_REACH = PRINT_CELL + SEAM + AROUND;
+
+export interface Mending {
+  quality: Quality;
+  /** Whether what shows through the damage may help. */
+  seeThrough: boolean;
+}
+
+const rememberMended = remembered<Uint16Array[]>(1 << 18);
+
+/**
+ * A part of a picture with its damage mended, cell by cell of a fixed raster. Samples without damage stay as they are; coarse chroma samples
+ * count as damaged where any of their pixels is.
+ *
+ * @param source and `damage` hold MEND_REACH pixels round the region, as far as the frame goes.
+ * @throws NetworkError when the best way needs a network that cannot be used.
+ */
+export async function mendDamage(source: Picture, damage: DamageMask, region: Region, how: Mending): Promise<Picture> {
+  const result = copyPicture(source, region);
+  const size = region.width * region.height;
+  const sums = source.planes.map(() => new Float32Array(size));
+  const weights = new Float32Array(size);
+  const wide = { x: region.x - SEAM, y: region.y - SEAM, width: region.width + 2 * SEAM, height: region.height + 2 * SEAM };
+  for (const cell of printCells(insideFrame(wide, source.info), source.info)) {
+    const own = insideFrame(
+      { x: cell.x - SEAM, y: cell.y - SEAM, width: cell.width + 2 * SEAM, height: cell.height + 2 * SEAM },
+      source.info,
+    );
+    const box = damagedBox(damage, own);
+    if (!box || !regionsMeet(box, region)) continue;
+    const window = insideFrame(
+      { x: box.x - AROUND, y: box.y - AROUND, width: box.width + 2 * AROUND, height: box.height + 2 * AROUND },
+      source.info,
+    );
+    const made = await mendWindow(holeOf(source, damage, window), how);
+    for (let y = Math.max(box.y, region.y); y < Math.min(box.y + box.height, region.y + region.height); y++) {
+      for (let x = Math.max(box.x, region.x); x < Math.min(box.x + box.width, region.x + region.width); x++) {
+        if (!damage.missing[(y - damage.region.y) * damage.region.width + x - damage.region.x]) continue;
+        const weight = ramp(x - cell.x, cell.width) * ramp(y - cell.y, cell.height);
+        const i = (y - region.y) * region.width + x - region.x,
+          from = (y - window.y) * window.width + x - window.x;
+        weights[i] += weight;
+        for (let p = 0; p < sums.length; p++) sums[p][i] += weight * made[p][from];
+      }
+    }
+  }
+  const mended = sums.map((sum) => sum.map((v, i) => (weights[i] > 0 ? v / weights[i] : 0)));
+  layOver(
+    result,
+    region,
+    mended,
+    weights.map((w) => (w > 0 ? 1 : 0)),
+  );
+  return result;
+}
+
+/** How much a cell's result counts at a place in it: half at its border, all of it from SEAM pixels inside, nothing from SEAM outside. */
+const ramp = (at: number, length: number): number =>
+  Math.min(1, Math.max(1e-3, (Math.min(at + 0.5, length - at - 0.5) + SEAM) / (2 * SEAM)));
+
+/** The smallest part that holds all damage of a part; undefined where there is none. */
+function damagedBox({ region, missing }: DamageMask, part: Region): Region | undefined {
+  let left = Infinity,
+    right = -1,
+    top = -1,
+    bottom = -1;
+  for (let y = part.y; y < part.y + part.height; y++) {
+    for (let x = part.x; x < part.x + part.width; x++) {
+      if (!missing[(y - region.y) * region.width + x - region.x]) continue;
+      if (top < 0) top = y;
+      bottom = y;
+      left = Math.min(left, x);
+      right = Math.max(right, x);
+    }
+  }
+  return top < 0 ? undefined : { x: left, y: top, width: right - left + 1, height: bottom - top + 1 };
+}
+
+function mendWindow(hole: Hole, how: Mending): Promise<Uint16Array[]> {
+  const best = how.quality === 'best';
+  const names = [JSON.stringify([how, hole.width, best && networkCard('heal').sha256])];
+  return rememberMended([...hole.planes, hole.missing, ...names], () =>
+    best ? healHole(hole, how.seeThrough) : Promise.resolve(fillHole(hole, { seed: 1, reach: COPY_REACH })),
+  );
+}

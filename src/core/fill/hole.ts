@@ -1,0 +1,85 @@
+/** A part of a picture with something missing. */
+export interface Hole {
+  width: number;
+  height: number;
+  /** Luma, or luma and two chroma planes of the same size: 16-bit codes. */
+  planes: Uint16Array[];
+  /** 1 where a pixel is missing. */
+  missing: Uint8Array;
+  /** 1 where a pixel is there but nothing may be copied from, such as other damage; nowhere when left out. */
+  avoided?: Uint8Array;
+}
+
+/** How deep each missing pixel lies: steps of 3 sideways and 4 across corners to the nearest that is there (Borgefors, 1986), thirds of a pixel. */
+export function depths(missing: Uint8Array, width: number, height: number): Uint16Array {
+  const far = 65000;
+  const out = Uint16Array.from(missing, (m) => (m ? far : 0));
+  const pass = (from: number, to: number, step: number): void => {
+    for (let y = from; y !== to; y += step) {
+      for (let n = 0; n < width; n++) {
+        const x = step > 0 ? n : width - 1 - n,
+          i = y * width + x;
+        if (out[i] === 0) continue;
+        let least = out[i];
+        const before = x - step,
+          line = i - step * width;
+        const inside = y - step >= 0 && y - step < height;
+        if (before >= 0 && before < width) least = Math.min(least, out[i - step] + 3, inside ? out[line - step] + 4 : far);
+        if (inside) least = Math.min(least, out[line] + 3);
+        if (inside && x + step >= 0 && x + step < width) least = Math.min(least, out[line + step] + 4);
+        out[i] = least;
+      }
+    }
+  };
+  pass(0, height, 1);
+  pass(height - 1, -1, -1);
+  return out;
+}
+
+/** Half the size: the mean of what is there of each four pixels, missing where none is. */
+export function halvedHole({ width, height, planes, missing, avoided }: Hole): Hole {
+  const w = width >> 1,
+    h = height >> 1;
+  const made: Hole = {
+    width: w,
+    height: h,
+    planes: planes.map(() => new Uint16Array(w * h)),
+    missing: new Uint8Array(w * h),
+    avoided: avoided && new Uint8Array(w * h),
+  };
+  for (let y = 0; y < h; y++) {
+    for (let x = 0; x < w; x++) {
+      const to = y * w + x,
+        at = 2 * y * width + 2 * x;
+      const there = [at, at + 1, at + width, at + width + 1].filter((i) => !missing[i]);
+      if (there.length === 0) made.missing[to] = 1;
+      else
+        planes.forEach((plane, p) => {
+          let sum = 0;
+          for (const i of there) sum += plane[i];
+          made.planes[p][to] = Math.round(sum / there.length);
+        });
+      if (avoided && made.avoided && (avoided[at] || avoided[at + 1] || avoided[at + width] || avoided[at + width + 1]))
+        made.avoided[to] = 1;
+    }
+  }
+  return made;
+}
+
+/** 1 where a pixel lies within `by` pixels, sideways, downwards or across, of one that is set. */
+export function dilated(mask: Uint8Array, width: number, height: number, by: number): Uint8Array<ArrayBuffer> {
+  const spread = (from: Uint8Array, lines: number, length: number, step: number, stride: number): Uint8Array<ArrayBuffer> => {
+    const out = new Uint8Array(from.length);
+    for (let line = 0; line < lines; line++) {
+      let left = -1;
+      for (let n = -by; n < length; n++) {
+        const ahead = n + by;
+        if (ahead < length && from[line * stride + ahead * step]) left = 2 * by;
+        if (n >= 0 && left >= 0) out[line * stride + n * step] = 1;
+        left--;
+      }
+    }
+    return out;
+  };
+  return spread(spread(mask, height, width, 1, width), width, height, width, 1);
+}

@@ -1,0 +1,168 @@
+import { findDirt } from '../../dirt/find';
+import { DIRT_KINDS, DIRT_NAMES, type DirtKind } from '../../dirt/kinds';
+import { countPieces, dirtMask, dirtPieces, maskReach, type DirtRule } from '../../dirt/mask';
+import { MEND_REACH, mendDamage } from '../../dirt/mend';
+import type { DamageMask } from '../../fill/onPicture';
+import { laidStrokes, strokeCover } from '../../marks/strokes';
+import type { FoundDirt } from '../../networks/dirt';
+import { STROKE_MARKS } from '../../../shared/marks';
+import { PRINT_BORDER, PRINT_CELL } from '../../networks/printCells';
+import { cutPicture, growRegion, insideFrame, regionsMeet, type Picture, type Region } from '../../picture/picture';
+import { mixPictures } from '../../graph/masked';
+import { QualitySetting, type Quality } from '../quality';
+import { NumberSetting } from '../setting';
+import { NO_NEEDS, type HandWork, type Treatment } from '../treatment';
+
+const MAX_MARGIN = 6;
+
+function Sensitivity(kind: DirtKind): PropertyDecorator {
+  return NumberSetting({
+    label: DIRT_NAMES[kind],
+    min: 0,
+    max: 100,
+    step: 5,
+    whole: true,
+    help: 'How readily these are taken for damage: 0 leaves them all, 50 is as measured, 100 takes what only looks a little like it.',
+  });
+}
+
+export class DirtSettings {
+  @QualitySetting()
+  quality: Quality = 'fast';
+
+  @NumberSetting({
+    label: 'How sure',
+    unit: '%',
+    min: 50,
+    max: 99,
+    step: 1,
+    whole: true,
+    help: 'What is less likely to be damage than this is left alone. Lower finds more, and sooner or later eyelashes and twigs.',
+  })
+  sure = 80;
+
+  @Sensitivity('specks')
+  specks = 50;
+
+  @Sensitivity('hairs')
+  hairs = 50;
+
+  @Sensitivity('scratches')
+  scratches = 50;
+
+  @Sensitivity('folds')
+  folds = 50;
+
+  @Sensitivity('cracks')
+  cracks = 50;
+
+  @Sensitivity('stains')
+  stains = 50;
+
+  @NumberSetting({
+    label: 'Margin',
+    unit: 'px',
+    min: 0,
+    max: MAX_MARGIN,
+    step: 1,
+    whole: true,
+    help: 'How much wider than what was found is mended. Too little leaves rims, too much replaces more picture than is spoilt.',
+  })
+  margin = 1;
+
+  @NumberSetting({ label: 'Amount', unit: '%', min: 0, max: 100, step: 1, whole: true, help: 'How much of the mending is applied.' })
+  amount = 100;
+}
+
+export const dirtRule = (settings: DirtSettings): DirtRule => ({
+  sure: settings.sure / 100,
+  sensitivity: Object.fromEntries(DIRT_KINDS.map((kind) => [kind, settings[kind]])) as Record<DirtKind, number>,
+  margin: settings.margin,
+});
+
+/** Pixels of damaged picture, in percent, from which mending is proposed. */
+const PROPOSED_FROM = 0.02;
+
+/**
+ * What counts as damage in a part of a picture: what is found by the settings, and what strokes add and take away.
+ * @param source holds what `findingInput` of the region grown by `maskReach` names.
+ */
+export async function damageOf(
+  source: Picture,
+  region: Region,
+  settings: DirtSettings,
+  { marks, place }: HandWork,
+): Promise<{ damage: DamageMask; found: FoundDirt }> {
+  const rule = dirtRule(settings);
+  const wide = growRegion(region, maskReach(rule), 1, source.info);
+  const found = await findDirt(source, wide);
+  const mask = dirtMask(found, rule);
+  for (const stroke of laidStrokes(marks, ['damage', 'keep'], place)) {
+    if (!regionsMeet(stroke.box, wide)) continue;
+    const cover = strokeCover(stroke, wide);
+    const value = stroke.mark.use === 'damage' ? 1 : 0;
+    for (let i = 0; i < mask.length; i++) if (cover[i] >= 0.5) mask[i] = value;
+  }
+  return { damage: { region: wide, missing: mask }, found };
+}
+
+const cutMask = ({ region, missing }: DamageMask, part: Region): Uint8Array => cutBytes(missing, region, part);
+
+function cutBytes(bytes: Uint8Array, from: Region, part: Region): Uint8Array<ArrayBuffer> {
+  const out = new Uint8Array(part.width * part.height);
+  for (let y = 0; y < part.height; y++) {
+    const at = (part.y + y - from.y) * from.width + part.x - from.x;
+    out.set(bytes.subarray(at, at + part.width), y * part.width);
+  }
+  return out;
+}
+
+export const dirt: Treatment<DirtSettings> = {
+  id: 'dirt',
+  version: 1,
+  name: 'Dirt',
+  answers: 'dust, hairs, scratches, folds, stains',
+  settings: DirtSettings,
+  inPlace: true,
+  marks: STROKE_MARKS,
+  order: [
+    { after: 'grain', text: 'Grain takes dust for picture once it is softened. Move Dirt above Grain.' },
+    { after: 'upscale', text: 'Enlarged dust is harder to find. Move Dirt above Upscale.' },
+  ],
+  // Dust on film comes and goes from frame to frame, which is told by the neighbouring frames and not by its looks.
+  suits: ({ frames }) => frames === 1,
+  output: (input) => input,
+  needs: () => ({ ...NO_NEEDS, border: MEND_REACH + MAX_MARGIN + 8 + PRINT_CELL + PRINT_BORDER, grid: 2 }),
+  networks: ({ quality }) => (quality === 'best' ? ['dirt', 'heal'] : ['dirt']),
+  supported: (settings) => ({ ...settings, amount: 0 }),
+  propose: ({ measurements: { dirt: found } }) => found && { on: found.share >= PROPOSED_FROM, settings: {} },
+  draft: (s) => ({ ...s, quality: 'fast' }),
+  summary: (s) => {
+    const left = DIRT_KINDS.filter((kind) => s[kind] === 0);
+    return `${s.sure} % sure${left.length ? `, without ${left.map((kind) => DIRT_NAMES[kind].toLowerCase()).join('; ')}` : ''}`;
+  },
+  async found([source], settings, { asked, marks, place }) {
+    const { damage, found } = await damageOf(source, asked, settings, { marks, place });
+    const mask = cutMask(damage, asked);
+    const own = { region: asked, odds: cutBytes(found.odds, found.region, asked), kind: cutBytes(found.kind, found.region, asked) };
+    const counts = countPieces(dirtPieces(mask, own));
+    return {
+      ...{ region: asked, mask },
+      counts: DIRT_KINDS.map((kind) => ({ name: DIRT_NAMES[kind], count: counts[kind] })),
+      share: mask.reduce((sum, v) => sum + v, 0) / mask.length,
+    };
+  },
+  async apply([source], settings, { input, output, region, marks, place }) {
+    const whole = cutPicture(source, region);
+    if (settings.amount === 0) return { ...whole, info: output };
+    const part = insideFrame(
+      { x: region.x - MEND_REACH, y: region.y - MEND_REACH, width: region.width + 2 * MEND_REACH, height: region.height + 2 * MEND_REACH },
+      input,
+    );
+    const { damage } = await damageOf(source, part, settings, { marks, place });
+    const made = await mendDamage(source, damage, region, { quality: settings.quality, seeThrough: true });
+    const weight = settings.amount / 100;
+    const mixed = weight < 1 ? mixPictures(whole, made, new Float32Array(region.width * region.height).fill(weight)) : made;
+    return { ...mixed, info: output };
+  },
+};

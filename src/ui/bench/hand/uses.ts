@@ -1,0 +1,29 @@
+import type { StrokeUse } from '../../../shared/marks';
+
+/** What strokes of a step may be for. */
+export interface UseWords {
+  use: StrokeUse;
+  /** In the choice of what is marked. */
+  label: string;
+  /** In the list of marks. */
+  name: string;
+  help: string;
+}
+
+const DIRT_USES: UseWords[] = [
+  { use: 'keep', label: 'no damage', name: 'kept', help: 'Paint over what was taken for damage and is none: a scar, a mole, a twig' },
+  { use: 'damage', label: 'damage', name: 'damage', help: 'Paint over damage that was not found' },
+];
+
+const HEAL_USES: UseWords[] = [
+  { use: 'heal', label: 'a fault', name: 'fault', help: 'Click or paint over a fault: it is filled from what surrounds it' },
+  {
+    use: 'remove',
+    label: 'a thing',
+    name: 'thing',
+    help: 'Paint over something that shall go, such as a date stamp or a passer-by: lines and planes go on, then texture',
+  },
+];
+
+/** By treatment: what its strokes are for, the usual first. */
+export const usesOf = (treatment: string): UseWords[] => (treatment === 'dirt' ? DIRT_USES : HEAL_USES);

@@ -1,0 +1,161 @@
+"""Samples of the networks that find damage on prints and mend it."""
+
+import json
+import os
+import subprocess
+
+import cv2
+import numpy as np
+
+from blemishes import KINDS, blemished
+from degrade import add_grain, blurred, jpeg, to_ycc
+from samples import Library
+from sources import work_folder
+
+# Ways to fill that the program tries, see `src/core/fill/candidates.ts`.
+CANDIDATES = 12
+# Shares of samples without damage, and with one kind alone.
+WHOLE, ALONE = 0.22, 0.5
+
+
+class BlemishSamples:
+    """
+    Y'CbCr over 255: damaged (side, side, 3), whole (side, side, 3), what is damaged (side, side, kinds), where that is certain
+    (side, side).
+    """
+
+    def __init__(self, part, side, seed):
+        self.side = side
+        self.random = np.random.default_rng(seed)
+        self.library = Library(part, 0.12)
+
+    def kinds(self):
+        random = self.random
+        chance = random.random()
+        if chance < WHOLE:
+            return []
+        count = 1 if chance < WHOLE + ALONE else int(random.integers(2, 5))
+        # What lies on top comes last: dust on stains, not under them.
+        return [KINDS[i] for i in sorted(random.choice(len(KINDS), count, replace=False), reverse=True)]
+
+    def one(self):
+        random = self.random
+        whole = self.library.patch(self.side, random)
+        scale = float(np.exp(random.uniform(-0.25, 1.2))) if random.random() < 0.7 else 1.0
+        damaged, labels, sure = blemished(whole, random, self.kinds(), scale)
+        pair = [to_ycc(damaged), to_ycc(whole)]
+        # Prints have a grain of their own and scanners a softness and noise: on damage as beside it.
+        if random.random() < 0.35:
+            sigma = random.uniform(0.3, 0.8)
+            pair = [blurred(p, sigma) for p in pair]
+        if random.random() < 0.5:
+            pair = self.grainy(pair)
+        if random.random() < 0.3:
+            quality = int(random.integers(50, 97))
+            pair = [jpeg(p, quality) for p in pair]
+        return [np.clip(p, 0, 255).astype(np.float32) / 255 for p in pair] + [labels, sure]
+
+    def grainy(self, pair):
+        strength = self.random.uniform(0.5, 14) * self.random.random()
+        seed = int(self.random.integers(1 << 31))
+        # The same grain in both, but for how it follows the lightness.
+        return [add_grain(p, strength, strength * 0.5, np.random.default_rng(seed), False) for p in pair]
+
+
+# Radii of the openings and closings in what Seeker sees, and of the mean: thin damage and wide.
+RADII, AROUND = (4, 11), 16
+
+
+def rooted(apart):
+    """Differences of full scale 1 under a signed root, which shows one code beside a hundred."""
+    return np.sign(apart) * np.sqrt(np.abs(apart) * 16)
+
+
+def folded(plane):
+    """(h, w) as four planes of half the size, as `fold` of networks.py."""
+    return [plane[y::2, x::2] for y in (0, 1) for x in (0, 1)]
+
+
+def finding_planes(ycc):
+    """
+    What Seeker sees of Y'CbCr (h, w, 3) over 1, (28, h / 2, w / 2): luma; how far it stands above its openings and below its closings (Serra,
+    1982) of two radii, and above its mean; chroma at half size, and above its mean.
+    """
+    luma = np.ascontiguousarray(ycc[:, :, 0])
+    mean = lambda plane, radius: cv2.blur(plane, (2 * radius + 1, 2 * radius + 1), borderType=cv2.BORDER_REPLICATE)
+    parts = folded(2 * luma - 1)
+    for radius in RADII:
+        square = np.ones((2 * radius + 1, 2 * radius + 1), np.uint8)
+        parts += folded(rooted(luma - cv2.dilate(cv2.erode(luma, square), square)))
+        parts += folded(rooted(cv2.erode(cv2.dilate(luma, square), square) - luma))
+    parts += folded(rooted(luma - mean(luma, AROUND)))
+    chroma = [np.mean(folded(ycc[:, :, c]), 0) for c in (1, 2)]
+    parts += [4 * (plane - 0.5) for plane in chroma] + [rooted(plane - mean(plane, AROUND // 2)) for plane in chroma]
+    return np.stack(parts).astype(np.float32)
+
+
+def widened(mask, random):
+    """A mask as it is found or painted: a little wider than the damage, and never exact."""
+    by = int(random.integers(0, 4))
+    if by:
+        mask = cv2.dilate(mask, cv2.getStructuringElement(cv2.MORPH_ELLIPSE, (2 * by + 1, 2 * by + 1)))
+    return mask
+
+
+# Share of samples where something foreign lies in place of the damage, as where an object was painted over.
+FOREIGN = 0.12
+
+
+def harmed(samples, random):
+    """Damaged Y'CbCr (side, side, 3), its mask as it would be found, and the truth, all over 255."""
+    samples.kinds = lambda: [KINDS[i] for i in sorted(random.choice(len(KINDS), int(random.integers(1, 4)), replace=False), reverse=True)]
+    while True:
+        damaged, whole, labels, _ = samples.one()
+        mask = widened(labels.max(2), random)
+        if 0.004 < mask.mean() < 0.35:
+            break
+    if random.random() < FOREIGN:
+        other = to_ycc(samples.library.patch(samples.side, random)) / 255
+        damaged = damaged + mask[:, :, None] * (other - damaged)
+    return damaged, mask, whole
+
+
+def make_heal(part, count, side, seed):
+    """
+    Writes heal-PART.damaged (planes of Y', Cb, Cr and the mask, a byte each), heal-PART.true (Y') and heal-PART.json, and has the
+    program make of them heal-PART.prepared: what each of its ways to fill gives, see `src/core/fill/candidates.ts`.
+    """
+    base = os.path.join(work_folder(), f"heal-{part}")
+    if os.path.exists(base + ".prepared"):
+        return base
+    samples = BlemishSamples(part, side, seed)
+    byte = lambda a: np.clip(np.rint(a * 255), 0, 255).astype(np.uint8)
+    with open(base + ".damaged", "wb") as out, open(base + ".true", "wb") as true:
+        for _ in range(count):
+            damaged, mask, whole = harmed(samples, samples.random)
+            out.write(byte(damaged.transpose(2, 0, 1)).tobytes() + byte(mask).tobytes())
+            true.write(byte(whole[:, :, 0]).tobytes())
+    with open(base + ".json", "w") as out:
+        json.dump({"width": side, "height": side, "frames": 1, "clips": count}, out)
+    subprocess.run(["npx", "tsx", "training/prepare.ts", "heal", base], check=True, cwd=os.path.dirname(os.path.dirname(os.path.abspath(__file__))))
+    return base
+
+
+class HealSamples:
+    """What each way to fill gives (CANDIDATES, side, side), the mask (1, side, side), and the true luma (1, side, side), over 255."""
+
+    def __init__(self, part, config, seed):
+        self.random = np.random.default_rng(seed)
+        side = config["patch"]
+        base = make_heal(part, config["samples"] if part == "train" else config["samples"] // 10, side, 7 if part == "train" else 8)
+        self.candidates = np.memmap(base + ".prepared", np.uint8, "r").reshape(-1, CANDIDATES, side, side)
+        self.masks = np.memmap(base + ".damaged", np.uint8, "r").reshape(-1, 4, side, side)[:, 3:]
+        self.truths = np.memmap(base + ".true", np.uint8, "r").reshape(-1, 1, side, side)
+
+    def one(self):
+        n = int(self.random.integers(len(self.truths)))
+        rows = [a[n] for a in (self.candidates, self.masks, self.truths)]
+        if self.random.random() < 0.5:
+            # Upside down and mirrored, lines keep their directions.
+            rows = [a[:, ::-1, ::-1] for a in rows]
+        return [np.ascontiguousarray(a, np.float32) / 255 for a in rows]
