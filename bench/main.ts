@@ -6,6 +6,7 @@ import { applicationMemory, proofLatency } from './application';
 import { deinterlaceCombs } from './combs';
 import { deinterlaceQuality, deinterlaceSpeed } from './deinterlace';
 import { compressionQuality, compressionSpeed } from './coding';
+import { deblurring } from './deblur';
 import { demoItems } from './demo';
 import { enlargeQuality } from './enlarge';
 import { faults } from './faults';
@@ -14,6 +15,7 @@ import { grainClips, grainSpeed, grainStanding, grainStills } from './grain';
 import { doNoHarm } from './harm';
 import { doNoHarmClips } from './harmClips';
 import { interfaceFigures } from './interface';
+import { dirtFound, dirtMended, objectsRemoved } from './prints';
 import { wholePlan } from './wholePlan';
 import { calibration } from './sure';
 import { keepPart, passes, printRow, type Row } from './table';
@@ -29,6 +31,10 @@ const PARTS: Record<string, (work: string) => Row[] | Promise<Row[]>> = {
   compression: compressionQuality,
   'compression-speed': compressionSpeed,
   enlarge: enlargeQuality,
+  'dirt-found': dirtFound,
+  'dirt-mended': dirtMended,
+  removal: objectsRemoved,
+  deblur: deblurring,
   'whole-plan': wholePlan,
   harm: doNoHarm,
   'harm-clips': doNoHarmClips,

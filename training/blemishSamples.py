@@ -27,7 +27,8 @@ class BlemishSamples:
     def __init__(self, part, side, seed):
         self.side = side
         self.random = np.random.default_rng(seed)
-        self.library = Library(part, 0.12)
+        # Rust, concrete and bark of games have scratches and cracks of their own, which nobody would call damage of a print.
+        self.library = Library(part, 0.08, textures=False)
 
     def kinds(self):
         random = self.random

@@ -15,6 +15,8 @@ KINDS = ("specks", "hairs", "scratches", "folds", "cracks", "stains")
 # A pixel counts as damaged when it is covered so far and changed by so many codes of 255; less than LEAST of either, and it does not.
 COVERED, CHANGED = 0.3, 7
 LEAST_COVERED, LEAST_CHANGED = 0.05, 2.5
+# In texture damage is seen from so many of its deviations on, taken over a square of so many pixels; what is not seen may be disputed.
+SEEN, AROUND = 1.0, 9
 
 
 class Canvas:
@@ -288,13 +290,15 @@ def blemished(rgb, random, kinds, scale=1.0):
     clearly damaged nor clearly whole says nothing.
     """
     labels = np.zeros((*rgb.shape[:2], len(KINDS)), np.float32)
+    mean = lambda plane: cv2.blur(plane, (AROUND, AROUND))
+    texture = np.sqrt(np.maximum(0, mean(rgb.mean(2) ** 2) - mean(rgb.mean(2)) ** 2))
     sure = np.ones(rgb.shape[:2], np.float32)
     for kind in kinds:
         before = rgb
         rgb, cover = DRAWN[kind](rgb, random, scale)
         rgb = np.clip(rgb, 0, 255).astype(np.float32)
         changed = np.abs(rgb - before).max(2)
-        damaged = (cover >= COVERED) & (changed >= CHANGED)
+        damaged = (cover >= COVERED) & (changed >= np.maximum(CHANGED, SEEN * texture))
         whole = (cover < LEAST_COVERED) | (changed < LEAST_CHANGED)
         labels[:, :, KINDS.index(kind)] = damaged
         sure[~damaged & ~whole] = 0

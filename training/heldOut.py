@@ -77,14 +77,14 @@ def keep_material():
 
 
 # Sides of the damaged prints at most, and how many there are.
-PRINT_SIDE, PRINTS = 448, 24
+PRINT_SIDE, PRINTS = 448, 30
 
 
 def keep_prints():
     folder = os.path.join(work_folder(), "prints")
     shutil.rmtree(folder, ignore_errors=True)
     os.makedirs(folder)
-    chosen = [rgb for kind, rgb in material() if kind in ("photograph", "texture") and min(rgb.shape[:2]) >= 200]
+    chosen = [rgb for kind, rgb in material() if kind == "photograph" and min(rgb.shape[:2]) >= 120]
     write = lambda name, picture: cv2.imwrite(os.path.join(folder, f"{name}.png"), np.clip(np.rint(picture), 0, 255).astype(np.uint8))
     for n, rgb in enumerate(chosen[::max(1, len(chosen) // PRINTS)][:PRINTS]):
         h, w = (min(PRINT_SIDE, extent) for extent in rgb.shape[:2])

@@ -23,10 +23,10 @@ def turned(x, random):
 
 
 class Library:
-    """Patches of photographs and drawings; `drawn` is the share of drawings."""
+    """Patches of photographs and drawings; `drawn` is the share of drawings, `textures` whether those of games are among the photographs."""
 
-    def __init__(self, part, drawn):
-        photos = pictures_of("photo", part)
+    def __init__(self, part, drawn, textures=True):
+        photos = [(array, package) for array, package in pictures_of("photo", part) if textures or package in PHOTOGRAPHS]
         self.photos = [array for array, _ in photos]
         self.drawings = drawn_frames(part) + pictures("drawn", part)
         self.drawn = drawn

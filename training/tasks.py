@@ -328,7 +328,7 @@ class Condition:
 
 
 # How much more a damaged pixel counts than a whole one.
-RARE = 4.0
+RARE = 2.5
 
 
 class Dirt:

@@ -104,7 +104,17 @@ describe('a plan described', () => {
 describe('treatments described', () => {
   it('say what they answer, and which take a mask', () => {
     const infos = treatmentInfos();
-    expect(infos.filter((t) => t.masks).map((t) => t.id)).toEqual(['dirt', 'heal', 'halftone', 'compression', 'grain', 'focus', 'regrain']);
+    expect(infos.filter((t) => t.masks).map((t) => t.id)).toEqual([
+      'dirt',
+      'heal',
+      'halftone',
+      'compression',
+      'grain',
+      'halos',
+      'focus',
+      'stairsteps',
+      'regrain',
+    ]);
     for (const info of infos) expect(info.answers.length).toBeGreaterThan(5);
   });
 });

@@ -2,7 +2,7 @@ import { describe, expect, it } from 'vitest';
 import { newPlane, type Plane } from '../picture/picture';
 import { psnr } from '../metrics/metrics';
 import { noisyPlane, texturedPlane } from '../testing/pictures';
-import { transform } from './fourier';
+import { transform } from '../fourier';
 import { cutPattern } from './notch';
 import { findScreens } from './screens';
 

@@ -1,5 +1,5 @@
 import { newPlane, type Plane, type Region } from '../picture/picture';
-import { transform } from './fourier';
+import { transform, transformBack } from '../fourier';
 import type { Screen } from './screens';
 
 /** Side of the windows, which overlap by half; they lie on a raster that is fixed in the frame. */
@@ -43,15 +43,14 @@ export function cutPattern(
       transform(real, imaginary, SIDE);
       for (let i = 0; i < gains.length; i++) {
         real[i] *= gains[i];
-        // The way back is the way there of the mirrored spectrum.
-        imaginary[i] *= -gains[i];
+        imaginary[i] *= gains[i];
       }
-      transform(real, imaginary, SIDE);
+      transformBack(real, imaginary, SIDE);
       for (let y = Math.max(0, top - wy); y < Math.min(SIDE, top + height - wy); y++) {
         for (let x = Math.max(0, left - wx); x < Math.min(SIDE, left + width - wx); x++) {
           const i = (wy + y - top) * width + wx + x - left,
             weight = window[x] * window[y];
-          sums[i] += (real[y * SIDE + x] * weight) / (SIDE * SIDE);
+          sums[i] += real[y * SIDE + x] * weight;
           weights[i] += weight * weight;
         }
       }

@@ -1,5 +1,5 @@
 import type { Plane } from '../picture/picture';
-import { transform } from './fourier';
+import { transform } from '../fourier';
 
 /** A printing screen, or another pattern with two directions across one another. */
 export interface Screen {

@@ -5,9 +5,11 @@ import { dirt } from './dirt/dirt';
 import { fit } from './fit/fit';
 import { focus } from './focus/focus';
 import { grain } from './grain/grain';
+import { halos } from './halos/halos';
 import { halftone } from './halftone/halftone';
 import { heal } from './heal/heal';
 import { regrain } from './regrain/regrain';
+import { stairsteps } from './stairsteps/stairsteps';
 import type { Treatment } from './treatment';
 import { trim } from './trim/trim';
 import { upscale } from './upscale/upscale';
@@ -22,7 +24,9 @@ export const TREATMENTS = [
   halftone,
   compression,
   grain,
+  halos,
   focus,
+  stairsteps,
   upscale,
   regrain,
   fit,

@@ -66,6 +66,7 @@ describe('Focus', () => {
   });
 
   it('is offered with the blur that was measured, and never switched on by itself', () => {
-    expect(focus.propose(reportOf({ blur: 0.93 }), info)).toEqual({ on: false, settings: { blur: 0.95 } });
+    const proposed = focus.propose(reportOf({ blur: 0.93, grainLuma: 4.23 }), info);
+    expect(proposed).toEqual({ on: false, settings: { blur: 0.95, noise: 4.2 } });
   });
 });

@@ -23,15 +23,15 @@ function tablesOf(length: number): Tables {
 
 /**
  * Fourier transform of a line of complex samples in place (Cooley and Tukey, 1965).
- * @param start and `step` say where the line lies; `length` is a power of two.
+ * @param start where the line lies; `length` is a power of two.
  */
-function transformLine(real: Float64Array, imaginary: Float64Array, start: number, step: number, length: number): void {
+function transformLine(real: Float64Array, imaginary: Float64Array, start: number, length: number): void {
   const { reversed, cosines, sines } = tablesOf(length);
   for (let i = 0; i < length; i++) {
     const k = reversed[i];
     if (k <= i) continue;
-    const a = start + i * step,
-      b = start + k * step;
+    const a = start + i,
+      b = start + k;
     const r = real[a],
       m = imaginary[a];
     real[a] = real[b];
@@ -43,8 +43,8 @@ function transformLine(real: Float64Array, imaginary: Float64Array, start: numbe
     const turn = length / (2 * half);
     for (let block = 0; block < length; block += 2 * half) {
       for (let k = 0; k < half; k++) {
-        const a = start + (block + k) * step,
-          b = a + half * step;
+        const a = start + block + k,
+          b = a + half;
         const c = cosines[k * turn],
           s = sines[k * turn];
         const r = real[b] * c - imaginary[b] * s,
@@ -58,8 +58,34 @@ function transformLine(real: Float64Array, imaginary: Float64Array, start: numbe
   }
 }
 
-/** Fourier transform of a square of complex samples in place. @param side a power of two. */
-export function transform(real: Float64Array, imaginary: Float64Array, side: number): void {
-  for (let y = 0; y < side; y++) transformLine(real, imaginary, y * side, 1, side);
-  for (let x = 0; x < side; x++) transformLine(real, imaginary, x, side, side);
+/**
+ * Fourier transform of a raster of complex samples in place.
+ * @param width and `height` are powers of two; the raster is a square when the latter is left out.
+ */
+export function transform(real: Float64Array, imaginary: Float64Array, width: number, height = width): void {
+  for (let y = 0; y < height; y++) transformLine(real, imaginary, y * width, width);
+  // Columns are gathered first: samples that lie far apart are slow to come by.
+  const r = new Float64Array(height),
+    m = new Float64Array(height);
+  for (let x = 0; x < width; x++) {
+    for (let y = 0; y < height; y++) {
+      r[y] = real[y * width + x];
+      m[y] = imaginary[y * width + x];
+    }
+    transformLine(r, m, 0, height);
+    for (let y = 0; y < height; y++) {
+      real[y * width + x] = r[y];
+      imaginary[y * width + x] = m[y];
+    }
+  }
+}
+
+/** The way back of `transform`. */
+export function transformBack(real: Float64Array, imaginary: Float64Array, width: number, height = width): void {
+  transform(imaginary, real, width, height);
+  const scale = 1 / (width * height);
+  for (let i = 0; i < real.length; i++) {
+    real[i] *= scale;
+    imaginary[i] *= scale;
+  }
 }
