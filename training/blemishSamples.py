@@ -14,6 +14,15 @@ from sources import work_folder
 
 # Ways to fill that the program tries, see `src/core/fill/candidates.ts`.
 CANDIDATES = 12
+# Share of pictures that are as soft as prints are; the others are as sharp as pixels can be.
+SOFT = 0.9
+
+
+def printed_softness(scale, random):
+    """Deviation of a print's softness in a scan's pixels: lenses, enlargers and papers hold less than a scan of its damage does."""
+    return scale * random.uniform(0.5, 1.1)
+
+
 # Shares of samples without damage, and with one kind alone.
 WHOLE, ALONE = 0.22, 0.5
 
@@ -43,6 +52,8 @@ class BlemishSamples:
         random = self.random
         whole = self.library.patch(self.side, random)
         scale = float(np.exp(random.uniform(-0.25, 1.2))) if random.random() < 0.7 else 1.0
+        if random.random() < SOFT:
+            whole = blurred(whole, printed_softness(scale, random))
         damaged, labels, sure = blemished(whole, random, self.kinds(), scale)
         pair = [to_ycc(damaged), to_ycc(whole)]
         # Prints have a grain of their own and scanners a softness and noise: on damage as beside it.

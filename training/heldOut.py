@@ -11,8 +11,9 @@ import shutil
 import cv2
 import numpy as np
 
+from blemishSamples import printed_softness
 from blemishes import KINDS, blemished
-from degrade import to_ycc
+from degrade import blurred, to_ycc
 from layers import clip
 from samples import Library
 from sources import collect, decode, files_of, pictures, pictures_of, work_folder
@@ -89,11 +90,12 @@ def keep_prints():
     for n, rgb in enumerate(chosen[::max(1, len(chosen) // PRINTS)][:PRINTS]):
         h, w = (min(PRINT_SIDE, extent) for extent in rgb.shape[:2])
         y, x = (rgb.shape[0] - h) // 2, (rgb.shape[1] - w) // 2
-        whole = rgb[y:y + h, x:x + w].astype(np.float32)
+        scale = float(np.exp(np.random.default_rng(n).uniform(0, 0.8)))
+        whole = blurred(rgb[y:y + h, x:x + w].astype(np.float32), printed_softness(scale, np.random.default_rng(n)))
         write(f"{n:02d}", whole[:, :, ::-1])
         for kind in KINDS:
             random = np.random.default_rng(1000 * n + KINDS.index(kind))
-            damaged, labels, sure = blemished(whole, random, [kind], float(np.exp(random.uniform(0, 0.8))))
+            damaged, labels, sure = blemished(whole, random, [kind], scale)
             write(f"{n:02d}-{kind}", damaged[:, :, ::-1])
             write(f"{n:02d}-{kind}-mask", np.where(sure > 0, 255 * labels.max(2), 128))
 

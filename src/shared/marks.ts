@@ -9,6 +9,8 @@ export type StrokeUse =
   | 'heal'
   /** A larger thing that is taken away: lines and planes go on, then texture. */
   | 'remove'
+  /** A part that is gone, left as toned paper: nothing is made up. */
+  | 'tone'
   /** Damage that was not found. */
   | 'damage'
   /** What looks like damage and is none. */
@@ -50,7 +52,7 @@ export const MARK_LIMITS = {
   changed: 500,
 } as const;
 
-const USES: readonly string[] = ['heal', 'remove', 'damage', 'keep'] satisfies StrokeUse[];
+const USES: readonly string[] = ['heal', 'remove', 'tone', 'damage', 'keep'] satisfies StrokeUse[];
 /** Pixels beyond any source. */
 const FAR = 1e6;
 

@@ -19,7 +19,7 @@ export interface DirtRule {
 const SENSITIVITY_REACH = 4;
 /** What hangs together with a damaged pixel within so many pixels is damaged at odds that are less by so much. */
 const NEAR = 6,
-  LESS = 1.5;
+  LESS = 0.5;
 /** Pixels of a square of nine that must be damaged, so that single ones do not count. */
 const FEWEST = 2;
 

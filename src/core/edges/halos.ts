@@ -24,9 +24,9 @@ export function withoutHalos(
   { width, bright, dark }: { width: number; bright: number; dark: number },
 ): Plane {
   const { width: w, height: h } = plane;
-  const luma = Float32Array.from(plane.data, (v) => v / 256);
-  const least = (from: Float32Array, radius: number): Float32Array => extremes(from, w, h, radius, Math.min),
-    most = (from: Float32Array, radius: number): Float32Array => extremes(from, w, h, radius, Math.max);
+  const luma = new Float32Array(plane.data).map((v) => v / 256);
+  const least = (from: Float32Array, radius: number): Float32Array => extremes(from, w, h, radius, 'least'),
+    most = (from: Float32Array, radius: number): Float32Array => extremes(from, w, h, radius, 'highest');
   const opened = most(least(luma, width), width),
     closed = least(most(luma, width), width);
   // Without what is narrow in either way: the steps beside which halos lie.

@@ -23,7 +23,7 @@ const EDGE = { from: 2, all: 6 };
  */
 export function withoutStairSteps(plane: Plane, own: { x: number; y: number }, region: Region, size: number, strength: number): Plane {
   const { width, height } = plane;
-  const luma = Float32Array.from(plane.data, (v) => v / 256);
+  const luma = new Float32Array(plane.data).map((v) => v / 256);
   const [xx, xy, yy] = tensorOf(luma, width, height, size);
   const reach = Math.ceil(2 * ALONG * size);
   const weights = Float32Array.from({ length: reach + 1 }, (_, n) => Math.exp(-0.5 * (n / (ALONG * size)) ** 2));

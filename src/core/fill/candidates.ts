@@ -24,9 +24,9 @@ export const SHOWN = 2 + DIRECTIONS;
  */
 export function fillCandidates(hole: Hole, seeThrough: boolean): Uint16Array[][] {
   const { width, height, planes, missing } = hole;
-  const known = Float32Array.from(missing, (m) => 1 - m);
+  const known = new Float32Array(missing).map((m) => 1 - m);
   const smooth = smoothFill(
-    planes.map((p) => Float32Array.from(p)),
+    planes.map((p) => new Float32Array(p)),
     known,
     width,
     height,

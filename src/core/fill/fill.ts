@@ -9,14 +9,16 @@ export interface FillOptions {
   seed: number;
   /** Pixels from which copies may come, counted from the hole; all of the window when left out. */
   reach?: number;
+  /** Whether rough parts are told from smooth ones while large forms are filled; true when left out. */
+  texture?: boolean;
 }
 
 /** Depth, in pixels, up to which a hole is filled at one size: what surrounds it says enough. */
 const SHALLOW = 3;
 /** The coarsest raster has this many pixels a side at least. */
 const LEAST_SIDE = 24;
-/** Search and vote so many times at the coarsest size, less at each finer one, and at least this often. */
-const ROUNDS = { first: 10, last: 4 };
+/** Search and vote so many times at the coarsest of several sizes, less at each finer one, and at least this often; at the only one. */
+const ROUNDS = { first: 10, last: 3, alone: 4 };
 /** Passes of the search each time. */
 const PASSES = 3;
 /** Where patches differ by less than this many codes of 255 a sample they count as alike. */
@@ -38,7 +40,7 @@ export function fillHole(hole: Hole, options: FillOptions): Uint16Array[] {
   const deepest = depths(missing, width, height).reduce((most, d) => Math.max(most, d), 0) / 3;
   const levels: Hole[] = [hole];
   for (let depth = deepest; depth > SHALLOW; depth /= 2) {
-    const last = levels.length === 1 ? withTexture(hole, deepest) : levels[levels.length - 1];
+    const last = levels.length === 1 && options.texture !== false ? withTexture(hole, deepest) : levels[levels.length - 1];
     if (Math.min(last.width, last.height) < 2 * LEAST_SIDE) break;
     const next = halvedHole(last);
     if (!next.missing.includes(1)) break;
@@ -51,7 +53,7 @@ export function fillHole(hole: Hole, options: FillOptions): Uint16Array[] {
     if (work.targets.length === 0 || work.sources.length === 0) return smooth(hole);
     if (coarser) take(work, coarser);
     else fromBorder(work);
-    const rounds = Math.max(ROUNDS.last, ROUNDS.first - 2 * (levels.length - 1 - n));
+    const rounds = levels.length === 1 ? ROUNDS.alone : Math.max(ROUNDS.last, ROUNDS.first - 2 * (levels.length - 1 - n));
     for (let round = 0; round < rounds; round++) {
       seek(work, PASSES, round);
       reconstruct(work, round === rounds - 1 && n === 0);
@@ -82,7 +84,7 @@ function withTexture(hole: Hole, deepest: number): Hole {
         steps[i] = Math.abs(luma[i + step] - luma[i]);
       }
     }
-    return Uint16Array.from(meansWithin(steps, there, width, height, radius), (v) => Math.min(65535, TEXTURE * v));
+    return new Uint16Array(meansWithin(steps, there, width, height, radius).map((v) => Math.min(65535, TEXTURE * v)));
   });
   return { ...hole, planes: [...planes, ...strengths] };
 }
@@ -140,7 +142,7 @@ function begin(hole: Hole, options: FillOptions): Work {
     trust: missing.map((m) => (m ? 0 : 255)),
     wanted: rim,
     filled: planes.map((p) => p.slice()),
-    coarse: planes.map((p) => Uint8Array.from(p, (v) => v >> 8)),
+    coarse: planes.map((p) => new Uint8Array(p.map((v) => v >> 8))),
   };
 }
 
@@ -221,11 +223,16 @@ const voteOf = ({ hole, matches, targets, wanted }: Work) => ({
 /** How much each target's answer counts; at last the best rule, so that texture is not averaged away. */
 function weightsOf({ hole, distances, trust }: Work, targets: Int32Array, last: boolean): Float32Array {
   const samples = hole.planes.length * (2 * HALF + 1) ** 2;
-  const sorted = Float64Array.from(targets, (t) => distances[t]).sort();
+  const sorted = targets.map((t) => distances[t]).sort();
   const typical = Math.max(samples * ALIKE ** 2, sorted[Math.floor(0.75 * (sorted.length - 1))] ?? 0);
   const spread = last ? 0.15 * typical : typical;
   // Nothing at all is known at the middle of the first layers' patches: such answers count less.
-  return Float32Array.from(targets, (t) => Math.exp(-Math.min(60, distances[t] / (2 * spread))) * (trust[t] ? 1 : 0.5) + 1e-9);
+  const weights = new Float32Array(targets.length);
+  for (let i = 0; i < targets.length; i++) {
+    const t = targets[i];
+    weights[i] = Math.exp(-Math.min(60, distances[t] / (2 * spread))) * (trust[t] ? 1 : 0.5) + 1e-9;
+  }
+  return weights;
 }
 
 /** Writes what the vote says at the missing pixels. */
@@ -265,9 +272,9 @@ function relit(work: Work): Uint16Array[] {
 
 /** Filled without copying, for want of anything to copy. */
 function smooth({ width, height, planes, missing }: Hole): Uint16Array[] {
-  const known = Float32Array.from(missing, (m) => 1 - m);
+  const known = new Float32Array(missing).map((m) => 1 - m);
   const made = smoothFill(
-    planes.map((p) => Float32Array.from(p)),
+    planes.map((p) => new Float32Array(p)),
     known,
     width,
     height,

@@ -13,7 +13,7 @@ export interface Hole {
 /** How deep each missing pixel lies: steps of 3 sideways and 4 across corners to the nearest that is there (Borgefors, 1986), thirds of a pixel. */
 export function depths(missing: Uint8Array, width: number, height: number): Uint16Array {
   const far = 65000;
-  const out = Uint16Array.from(missing, (m) => (m ? far : 0));
+  const out = new Uint16Array(missing).map((m) => (m ? far : 0));
   const pass = (from: number, to: number, step: number): void => {
     for (let y = from; y !== to; y += step) {
       for (let n = 0; n < width; n++) {

@@ -139,19 +139,19 @@ function solved(back: Omit<Transfer, 'power'>, power: Float64Array, weight: numb
     imaginary[0] = back.imaginary[0];
   }
   transformBack(real, imaginary, SIDE);
-  return Float32Array.from(real);
+  return new Float32Array(real);
 }
 
 function tapered(square: Float32Array): Float64Array {
   const mean = square.reduce((sum, v) => sum + v, 0) / square.length;
   const edge = Float64Array.from({ length: SIDE }, (_, i) => Math.min(1, Math.min(i, SIDE - 1 - i) / TAPER));
-  return Float64Array.from(square, (v, i) => mean + (v - mean) * edge[i % SIDE] * edge[Math.floor(i / SIDE)]);
+  return new Float64Array(square).map((v, i) => mean + (v - mean) * edge[i % SIDE] * edge[Math.floor(i / SIDE)]);
 }
 
 /** Held within the range that the blurred plane has as far as its spread reaches, widened by a share of it. */
 function bounded(sharp: Float32Array, square: Float32Array, reach: number, share: number): Float32Array {
-  const low = extremes(square, SIDE, SIDE, reach, Math.min),
-    high = extremes(square, SIDE, SIDE, reach, Math.max);
+  const low = extremes(square, SIDE, SIDE, reach, 'least'),
+    high = extremes(square, SIDE, SIDE, reach, 'highest');
   return sharp.map((v, i) => {
     const slack = share * (high[i] - low[i]) + 1 / 255;
     return Math.min(high[i] + slack, Math.max(low[i] - slack, v));

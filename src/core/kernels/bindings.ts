@@ -41,6 +41,7 @@ interface ExportedKernels {
   toScreen(luma: number, width: number, height: number, cb: number, cr: number, chromaWidth: number, chromaHeight: number, shiftX: number, shiftY: number, black: number, gain: number, rr: number, gb: number, gr: number, bb: number, lines: number, out: number): void;
   searchPatches(planes: number, count: number, width: number, height: number, trust: number, usable: number, targets: number, targetCount: number, rounds: number, seed: number, reach: number, matches: number, distances: number): void;
   votePatches(planes: number, count: number, width: number, height: number, targets: number, targetCount: number, matches: number, weights: number, wanted: number, sums: number): void;
+  squareExtremes(src: number, width: number, height: number, radius: number, highest: boolean | 0 | 1, between: number, line: number, dst: number): void;
 }
 
 export type MotionLevelArguments = { current: number; before: number; after: number; width: number; height: number; blockWidth: number; blockHeight: number; columns: number; rows: number; parents: number; parentColumns: number; parentRows: number; parentShift: number; reachX: number; reachY: number; penalty: number; vectors: number };
@@ -65,6 +66,7 @@ export type MixChromaArguments = { cb: number; cr: number; count: number; bb: nu
 export type ToScreenArguments = { luma: number; width: number; height: number; cb: number; cr: number; chromaWidth: number; chromaHeight: number; shiftX: number; shiftY: number; black: number; gain: number; rr: number; gb: number; gr: number; bb: number; lines: number; out: number };
 export type SearchPatchesArguments = { planes: number; count: number; width: number; height: number; trust: number; usable: number; targets: number; targetCount: number; rounds: number; seed: number; reach: number; matches: number; distances: number };
 export type VotePatchesArguments = { planes: number; count: number; width: number; height: number; targets: number; targetCount: number; matches: number; weights: number; wanted: number; sums: number };
+export type SquareExtremesArguments = { src: number; width: number; height: number; radius: number; highest: boolean | 0 | 1; between: number; line: number; dst: number };
 
 /**
  * The kernels as they are called: those of more than 6 arguments take them by name. Arguments are addresses in the kernels' memory, sizes in
@@ -110,6 +112,7 @@ export interface Kernels {
   toScreen(a: ToScreenArguments): void;
   searchPatches(a: SearchPatchesArguments): void;
   votePatches(a: VotePatchesArguments): void;
+  squareExtremes(a: SquareExtremesArguments): void;
 }
 
 /** Callers of an instance's exports. */
@@ -161,5 +164,7 @@ export function bindKernels(exports: WebAssembly.Exports): Kernels {
       exported.searchPatches(a.planes, a.count, a.width, a.height, a.trust, a.usable, a.targets, a.targetCount, a.rounds, a.seed, a.reach, a.matches, a.distances),
     votePatches: (a: VotePatchesArguments) =>
       exported.votePatches(a.planes, a.count, a.width, a.height, a.targets, a.targetCount, a.matches, a.weights, a.wanted, a.sums),
+    squareExtremes: (a: SquareExtremesArguments) =>
+      exported.squareExtremes(a.src, a.width, a.height, a.radius, a.highest, a.between, a.line, a.dst),
   };
 }

@@ -1,11 +1,12 @@
 import { COPY_REACH } from '../fill/candidates';
-import { fillHole } from '../fill/fill';
+import { fillHole, type FillOptions } from '../fill/fill';
 import { smoothFill } from '../fill/guess';
 import { dilated, type Hole } from '../fill/hole';
 import { holeOf, layOver } from '../fill/onPicture';
 import { remembered } from '../dirt/remembered';
 import { healHole } from '../networks/heal';
 import { networkCard } from '../networks/model';
+import { normalStream } from '../picture/random';
 import { coveringBoth, insideFrame, regionsMeet, type Picture, type Region } from '../picture/picture';
 import type { Quality } from '../treatments/quality';
 import { strokeCover, type LaidStroke } from './strokes';
@@ -60,19 +61,52 @@ export async function mendStroke(picture: Picture, stroke: LaidStroke, quality: 
   const window = strokeWindow(stroke, picture.info);
   if (window.width === 0 || window.height === 0) return;
   const cover = strokeCover(stroke, window);
-  const missing = Uint8Array.from(cover, (v) => (v > 0 ? 1 : 0));
+  const missing = new Uint8Array(cover.map((v) => (v > 0 ? 1 : 0)));
   const hole = holeOf(picture, { region: window, missing }, window);
   const { mark, from, size } = stroke;
   const network = quality === 'best' && mark.use === 'heal' && !from && size <= WIDEST_HEALED && !mark.answer;
   const how = JSON.stringify([mark.use, mark.answer, from, window.width, network && networkCard('heal').sha256]);
   const filled = await rememberFilled([...hole.planes, missing, how], () =>
-    network ? healHole(hole, false) : Promise.resolve(from ? copied(hole, from) : fillHole(hole, fillingOf(stroke))),
+    network ? healHole(hole, false) : Promise.resolve(filledBy(stroke, hole)),
   );
   layOver(picture, window, filled, cover);
 }
 
-const fillingOf = ({ mark, size }: LaidStroke): { seed: number; reach?: number } =>
-  mark.use === 'remove' ? { seed: 1 + (mark.answer ?? 0) } : { seed: 1 + (mark.answer ?? 0), reach: Math.max(COPY_REACH, size) };
+function filledBy(stroke: LaidStroke, hole: Hole): Uint16Array[] {
+  const { mark, from } = stroke;
+  if (from) return copied(hole, from);
+  return mark.use === 'tone' ? toned(hole, stroke.box.x * 7919 + stroke.box.y) : fillHole(hole, fillingOf(stroke));
+}
+
+/** Other answers begin elsewhere, and one of them goes by lightness and colour alone. */
+function fillingOf({ mark: { use, answer = 0 }, size }: LaidStroke): FillOptions {
+  const how = { seed: 1 + answer, texture: answer !== 1 };
+  return use === 'remove' ? how : { ...how, reach: Math.max(COPY_REACH, size) };
+}
+
+/** Pixels of the rim whose tone a loss takes. */
+const TONE_RIM = 12;
+
+/** The middle tone of the rim, with as much grain as there is in it. */
+function toned({ width, height, planes, missing }: Hole, seed: number): Uint16Array[] {
+  const rim = dilated(missing, width, height, TONE_RIM);
+  const normal = normalStream(seed);
+  return planes.map((plane, p) => {
+    const there: number[] = [],
+      steps: number[] = [];
+    for (let i = 1; i < plane.length; i++) {
+      if (!rim[i] || missing[i]) continue;
+      there.push(plane[i]);
+      if (rim[i - 1] && !missing[i - 1]) steps.push(Math.abs(plane[i] - plane[i - 1]));
+    }
+    const tone = middle(there);
+    // Steps between neighbours of normal noise have this middle, in its deviations (Rousseeuw and Croux, 1993).
+    const grain = p === 0 ? middle(steps) / 0.954 : 0;
+    return plane.map((v, i) => (missing[i] ? Math.min(65535, Math.max(0, Math.round(tone + grain * normal()))) : v));
+  });
+}
+
+const middle = (values: number[]): number => values.sort((a, b) => a - b)[values.length >> 1] ?? 32768;
 
 /** What lies `from` away, in the light of the rim: differences there are carried smoothly inwards. */
 function copied({ width, height, planes, missing }: Hole, from: { x: number; y: number }): Uint16Array[] {
@@ -82,8 +116,8 @@ function copied({ width, height, planes, missing }: Hole, from: { x: number; y: 
     return y * width + x;
   };
   const rim = dilated(missing, width, height, RIM);
-  const known = Float32Array.from(missing, (m, i) => (rim[i] && !m && !missing[there(i)] ? 0.2 : 0));
-  const off = planes.map((plane) => Float32Array.from(plane, (v, i) => (known[i] > 0 ? v - plane[there(i)] : 0)));
+  const known = new Float32Array(missing).map((m, i) => (rim[i] && !m && !missing[there(i)] ? 0.2 : 0));
+  const off = planes.map((plane) => new Float32Array(plane).map((v, i) => (known[i] > 0 ? v - plane[there(i)] : 0)));
   const light = smoothFill(off, known, width, height);
   return planes.map((plane, p) =>
     plane.map((v, i) => (missing[i] ? Math.min(65535, Math.max(0, Math.round(plane[there(i)] + light[p][i]))) : v)),

@@ -5,6 +5,7 @@ import { readStroke, type StrokeMark } from '../../shared/marks';
 import { compile } from '../graph/graph';
 import { PictureCache } from '../graph/cache';
 import { cutPicture, insideFrame, planeRegion, regionsMeet, wholeRegion, type Picture, type StreamInfo } from '../picture/picture';
+import { normalStream } from '../picture/random';
 import { emptyPlan, type PlanStep } from '../../shared/plan';
 import { CHROMA_SHIFTS, picture, streamInfo } from '../testing/pictures';
 import { strokesFor, strokeWindow } from './mendStrokes';
@@ -149,6 +150,22 @@ describe('Heal', () => {
     const { planes } = await healed(source, [mark({ size: 30, from: { x: 48, y: 0 } })])();
     for (let y = 42; y < 58; y++)
       for (let x = 53; x < 67; x++) expect(Math.abs(planes[0].data[y * info.width + x] - truth[y * info.width + x])).toBeLessThan(1500);
+  });
+
+  it('leaves a loss in the tone of its rim, with its grain and nothing else', async () => {
+    const info = still({ planes: 1 });
+    const source = picture(info);
+    const normal = normalStream(2);
+    const { data } = source.planes[0];
+    data.forEach((_, i) => (data[i] = Math.round(33000 + 900 * normal())));
+    for (let y = 45; y < 56; y++) for (let x = 55; x < 66; x++) data[y * info.width + x] = 0;
+    const { planes } = await healed(source, [mark({ use: 'tone', size: 24 })])();
+    const made: number[] = [];
+    for (let y = 45; y < 56; y++) for (let x = 55; x < 66; x++) made.push(planes[0].data[y * info.width + x]);
+    const mean = made.reduce((a, b) => a + b, 0) / made.length;
+    expect(Math.abs(mean - 33000)).toBeLessThan(400);
+    const deviation = Math.sqrt(made.reduce((sum, v) => sum + (v - mean) ** 2, 0) / made.length);
+    expect(deviation / 900).toBeCloseTo(1, 0);
   });
 
   it('leaves the picture at no amount, and without marks', async () => {

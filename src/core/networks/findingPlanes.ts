@@ -19,20 +19,20 @@ export function findingPlanes(source: Picture, part: Region): Float32Array {
   const quarter = (width * height) / 4;
   const out = new Float32Array(FINDING_CHANNELS * quarter);
   let at = 0;
-  const put = (value: (i: number) => number): void => {
-    foldOf(value, width, height, out, at);
+  const put = (plane: Float32Array): void => {
+    foldInto(plane, width, height, out, at);
     at += 4 * quarter;
   };
   const luma = samples(source, 0, part);
-  put((i) => 2 * luma[i] - 1);
+  put(luma.map((v) => 2 * v - 1));
   for (const radius of RADII) {
-    const opened = extremes(extremes(luma, width, height, radius, Math.min), width, height, radius, Math.max);
-    put((i) => rooted(luma[i] - opened[i]));
-    const closed = extremes(extremes(luma, width, height, radius, Math.max), width, height, radius, Math.min);
-    put((i) => rooted(closed[i] - luma[i]));
+    const opened = extremes(extremes(luma, width, height, radius, 'least'), width, height, radius, 'highest');
+    put(above(luma, opened));
+    const closed = extremes(extremes(luma, width, height, radius, 'highest'), width, height, radius, 'least');
+    put(above(closed, luma));
   }
   const around = means(luma, width, height, AROUND);
-  put((i) => rooted(luma[i] - around[i]));
+  put(above(luma, around));
   const colours = [1, 2].map((index) => halved(samples(source, index, part), width, height));
   for (const colour of colours) {
     for (let i = 0; i < quarter; i++) out[at + i] = 4 * (colour[i] - 0.5);
@@ -47,7 +47,7 @@ export function findingPlanes(source: Picture, part: Region): Float32Array {
 }
 
 /** Differences under a signed root, which shows one code beside a hundred. */
-const rooted = (v: number): number => Math.sign(v) * Math.sqrt(16 * Math.abs(v));
+const rooted = (v: number): number => (v < 0 ? -Math.sqrt(-16 * v) : Math.sqrt(16 * v));
 
 /** A plane's samples over 1 on the luma's raster. */
 function samples(source: Picture, index: number, part: Region): Float32Array {
@@ -59,22 +59,33 @@ function samples(source: Picture, index: number, part: Region): Float32Array {
   const shiftX = index ? info.chromaShiftX : 0,
     shiftY = index ? info.chromaShiftY : 0;
   const origin = planeRegion(info, index, source.region);
+  const columns = new Int32Array(width);
+  for (let x = 0; x < width; x++) columns[x] = Math.min(plane.width - 1, ((part.x + x) >> shiftX) - origin.x);
   for (let y = 0; y < height; y++) {
     const row = Math.min(plane.height - 1, ((part.y + y) >> shiftY) - origin.y) * plane.width;
-    for (let x = 0; x < width; x++) {
-      out[y * width + x] = plane.data[row + Math.min(plane.width - 1, ((part.x + x) >> shiftX) - origin.x)] * SCALE;
-    }
+    for (let x = 0; x < width; x++) out[y * width + x] = plane.data[row + columns[x]] * SCALE;
   }
   return out;
 }
 
-function foldOf(value: (i: number) => number, width: number, height: number, out: Float32Array, at: number): void {
+/** A plane as four of half its size (pixel-unshuffle), from `at` on. */
+function foldInto(plane: Float32Array, width: number, height: number, out: Float32Array, at: number): void {
   const half = width / 2,
     quarter = (width * height) / 4;
   for (let y = 0; y < height; y++) {
     const row = at + (y & 1) * 2 * quarter + (y >> 1) * half;
-    for (let x = 0; x < width; x++) out[row + (x & 1) * quarter + (x >> 1)] = value(y * width + x);
+    for (let x = 0, i = y * width; x < half; x++, i += 2) {
+      out[row + x] = plane[i];
+      out[row + quarter + x] = plane[i + 1];
+    }
   }
+}
+
+/** How far one plane stands above another, under a signed root. */
+function above(plane: Float32Array, other: Float32Array): Float32Array {
+  const out = new Float32Array(plane.length);
+  for (let i = 0; i < out.length; i++) out[i] = rooted(plane[i] - other[i]);
+  return out;
 }
 
 function halved(plane: Float32Array, width: number, height: number): Float32Array {
@@ -89,20 +100,31 @@ function halved(plane: Float32Array, width: number, height: number): Float32Arra
   return out;
 }
 
-/** The mean of the square round each sample, edges repeated. */
+/** The mean of the square round each sample, edges repeated, by running sums. */
 function means(plane: Float32Array, width: number, height: number, radius: number): Float32Array {
   const once = new Float32Array(width * height),
     out = new Float32Array(width * height);
-  const run = (from: Float32Array, to: Float32Array, start: number, step: number, length: number): void => {
-    const held = (n: number): number => from[start + Math.min(length - 1, Math.max(0, n)) * step];
+  const share = 1 / (2 * radius + 1);
+  for (let y = 0; y < height; y++) {
+    const row = y * width,
+      last = width - 1;
     let sum = 0;
-    for (let n = -radius; n <= radius; n++) sum += held(n);
-    for (let n = 0; n < length; n++) {
-      to[start + n * step] = sum / (2 * radius + 1);
-      sum += held(n + radius + 1) - held(n - radius);
+    for (let n = -radius; n <= radius; n++) sum += plane[row + Math.min(last, Math.max(0, n))];
+    for (let x = 0; x < width; x++) {
+      once[row + x] = sum * share;
+      sum += plane[row + Math.min(last, x + radius + 1)] - plane[row + Math.max(0, x - radius)];
     }
-  };
-  for (let y = 0; y < height; y++) run(plane, once, y * width, 1, width);
-  for (let x = 0; x < width; x++) run(once, out, x, width, height);
+  }
+  const sums = new Float64Array(width);
+  const line = (y: number): number => Math.min(height - 1, Math.max(0, y)) * width;
+  for (let n = -radius; n <= radius; n++) for (let x = 0, from = line(n); x < width; x++) sums[x] += once[from + x];
+  for (let y = 0; y < height; y++) {
+    const ahead = line(y + radius + 1),
+      behind = line(y - radius);
+    for (let x = 0; x < width; x++) {
+      out[y * width + x] = sums[x] * share;
+      sums[x] += once[ahead + x] - once[behind + x];
+    }
+  }
   return out;
 }

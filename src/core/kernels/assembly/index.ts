@@ -11,3 +11,4 @@ export { whiteNoise, addNoise } from './noise';
 export { mixLuma, mixChroma } from './matrix';
 export { toScreen } from './screen';
 export { searchPatches, votePatches } from './patches';
+export { squareExtremes } from './extremes';

@@ -15,7 +15,7 @@ export class HealSettings {
   amount = 100;
 }
 
-const healing = ({ marks, place }: HandWork): LaidStroke[] => laidStrokes(marks, ['heal', 'remove'], place);
+const healing = ({ marks, place }: HandWork): LaidStroke[] => laidStrokes(marks, ['heal', 'remove', 'tone'], place);
 
 export const heal: Treatment<HealSettings> = {
   id: 'heal',

@@ -49,7 +49,7 @@ function MarkingLayer({ step, map }: { step: PlanStep; map: SourceMap }) {
         };
         const words = usesOf(step.treatment).find(({ use }) => use === hand.use)?.name ?? hand.use;
         await changeStrokes(bench, step.id, { set: [mark] }, `${words} marked`);
-        if (hand.use === 'heal' || hand.use === 'remove') bench.setState({ chosen: mark.id });
+        if (hand.use !== 'damage' && hand.use !== 'keep') bench.setState({ chosen: mark.id });
       }}
     />
   );

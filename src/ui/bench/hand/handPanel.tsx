@@ -114,7 +114,12 @@ function MarkRow({ step, mark, index }: { step: PlanStep; mark: StrokeMark; inde
         >
           {index + 1}: {words?.name}, {Math.round(mark.size)} px{mark.from ? ', copied' : ''}
         </button>
-        <button type="button" className="quiet" aria-pressed={mark.on} onClick={() => change({ on: !mark.on }, mark.on ? 'off' : 'on')}>
+        <button
+          type="button"
+          className="quiet min-h-[24px] min-w-[28px]"
+          aria-pressed={mark.on}
+          onClick={() => change({ on: !mark.on }, mark.on ? 'off' : 'on')}
+        >
           {mark.on ? 'on' : 'off'}
         </button>
         <button

@@ -21,7 +21,13 @@ const HEAL_USES: UseWords[] = [
     use: 'remove',
     label: 'a thing',
     name: 'thing',
-    help: 'Paint over something that shall go, such as a date stamp or a passer-by: lines and planes go on, then texture',
+    help: 'Paint over something that shall go, such as a date stamp, or a corner that is gone: lines and planes go on, then texture',
+  },
+  {
+    use: 'tone',
+    label: 'a loss',
+    name: 'toned',
+    help: 'Paint over a part that is gone: it is left as paper in the tone of what lies round it, and nothing is made up',
   },
 ];
 
