@@ -14,6 +14,7 @@ import { fuzzing } from './fuzz';
 import { grainClips, grainSpeed, grainStanding, grainStills } from './grain';
 import { doNoHarm } from './harm';
 import { doNoHarmClips } from './harmClips';
+import { halftoneJoined } from './halftone';
 import { interfaceFigures } from './interface';
 import { dirtFound, dirtMended, objectsRemoved } from './prints';
 import { wholePlan } from './wholePlan';
@@ -34,6 +35,7 @@ const PARTS: Record<string, (work: string) => Row[] | Promise<Row[]>> = {
   'dirt-found': dirtFound,
   'dirt-mended': dirtMended,
   removal: objectsRemoved,
+  halftone: halftoneJoined,
   deblur: deblurring,
   'whole-plan': wholePlan,
   harm: doNoHarm,

@@ -106,6 +106,7 @@ const PLANS: [name: string, info: StreamInfo, steps: Step[], sum: string][] = [
 
 const VERSIONS = {
   trim: 1,
+  torn: 1,
   crop: 1,
   deinterlace: 2,
   dirt: 1,

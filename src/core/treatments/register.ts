@@ -11,12 +11,14 @@ import { heal } from './heal/heal';
 import { regrain } from './regrain/regrain';
 import { stairsteps } from './stairsteps/stairsteps';
 import type { Treatment } from './treatment';
+import { torn } from './torn/torn';
 import { trim } from './trim/trim';
 import { upscale } from './upscale/upscale';
 
 /** Every treatment, in the order they naturally follow one another. */
 export const TREATMENTS = [
   trim,
+  torn,
   crop,
   deinterlace,
   dirt,
