@@ -1,4 +1,5 @@
 import { cutPicture, wholeRegion, type Picture, type StreamInfo } from '../picture/picture';
+import { findMotion } from '../focus/findMotion';
 import { findScreens } from '../halftone/screens';
 import { network } from '../networks/model';
 import type { FrameSource } from '../graph/node';
@@ -30,6 +31,14 @@ const CODED_BEFORE = 2;
 
 /** Decibels from which peaks of the spectrum are a printing screen: weaves and fences reach 19. */
 const SCREEN_SEEN = 24;
+
+/** Deviations from which a deep point of the cepstrum is a motion: pictures without one reach 4.7. */
+const MOTION_SEEN = 5;
+
+function motionOf({ planes: [luma] }: Picture): Pick<Measurements, 'motion'> {
+  const motion = findMotion(luma);
+  return motion && motion.strength >= MOTION_SEEN ? { motion } : {};
+}
 
 const median = (values: number[]): number => {
   const sorted = [...values].sort((a, b) => a - b);
@@ -128,6 +137,7 @@ async function measure(runs: Picture[][], source: FrameSource, fields: FieldVerd
     codingTold: codecTells,
     codingConfidence: codecTells ? 1 : confidenceOf(step.doubt),
     blur: median(looks.flatMap((p) => measureBlur(p.planes[0]) ?? [])),
+    ...(still && motionOf(looks[0])),
     ...(still && { dirt: await measureDirt(looks[0]), screens: findScreens(looks[0].planes[0]).filter((s) => s.strength >= SCREEN_SEEN) }),
   };
 }
@@ -202,7 +212,11 @@ function describe(m: Measurements, fields: FieldVerdict | undefined, info: Strea
   findings.push({
     id: 'focus',
     name: 'Focus',
-    reading: soft === 'none' ? 'sharp' : `${soft} softness, ${m.blur.toFixed(1)} px`,
+    reading: m.motion
+      ? `perhaps moved, ${m.motion.length.toFixed(1)} px at ${m.motion.angle.toFixed(0)}°`
+      : soft === 'none'
+        ? 'sharp'
+        : `${soft} softness, ${m.blur.toFixed(1)} px`,
     detail: 'width of the sharpest edges; lens, scanner and motion together',
     severity: soft,
     confidence: 0.6,

@@ -1,4 +1,5 @@
 import type { DirtReading } from './dirt';
+import type { Motion } from '../focus/findMotion';
 import type { Screen } from '../halftone/screens';
 import type { FieldOrder } from '../picture/picture';
 
@@ -54,6 +55,8 @@ export interface Measurements {
   blur: number;
   /** Damage of a still; of moving images, and in reports from before it was looked for, left out. */
   dirt?: DirtReading;
+  /** Motion of the camera in a still; left out where none stands out. */
+  motion?: Motion;
   /** Printing screens of a still, the strongest first; left out as `dirt` is. */
   screens?: Screen[];
 }

@@ -2,7 +2,9 @@ import { describe, expect, it } from 'vitest';
 import { psnr } from '../metrics/metrics';
 import { newPlane, type Plane } from '../picture/picture';
 import { texturedPlane } from '../testing/pictures';
+import { randomStream } from '../picture/random';
 import { deconvolve } from './deconvolve';
+import { findMotion } from './findMotion';
 import { spreadReach, spreadSamples, type Spread } from './spread';
 
 const WIDTH = 150,
@@ -67,5 +69,31 @@ describe('a spread undone', () => {
     made.data.forEach((v, i) => expect(v).toBe(all.data[(17 + Math.floor(i / 40)) * WIDTH + 31 + (i % 40)]));
     const none = await deconvolve(truth, whole, whole, { ...how, strength: 0 });
     none.data.forEach((v, i) => expect(Math.abs(v - truth.data[i])).toBeLessThanOrEqual(1));
+  });
+});
+
+describe('the motion of a picture', () => {
+  const random = randomStream(12);
+  const plane = newPlane(300, 280);
+  // Blocks of many tones: a picture with edges every way.
+  const tones = Array.from({ length: 4000 }, () => 9000 + 48000 * random());
+  plane.data.forEach((_, i) => {
+    const x = i % 300,
+      y = Math.floor(i / 300);
+    plane.data[i] = Math.round(tones[Math.floor((x + 0.3 * y) / 9) + 40 * Math.floor((y - 0.2 * x + 60) / 11)] ?? 20000);
+  });
+
+  it.each([
+    [12, 60],
+    [20, 110],
+  ])('of %f px at %f° is found', (length, angle) => {
+    const found = findMotion(spread(plane, { kind: 'motion', length, angle }));
+    expect(found?.length).toBeCloseTo(length, 0);
+    expect(Math.abs((found?.angle ?? 0) - angle)).toBeLessThan(4);
+    expect(found?.strength).toBeGreaterThan(5);
+  });
+
+  it('is looked for in pictures that are large enough', () => {
+    expect(findMotion(newPlane(200, 300))).toBeUndefined();
   });
 });

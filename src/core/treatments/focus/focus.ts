@@ -117,7 +117,11 @@ export const focus: Treatment<FocusSettings> = {
   // Softness may be the lens, the hour or the intention: it is offered, and switched on by the restorer.
   propose: ({ measurements: m }) => ({
     on: false,
-    settings: { blur: Math.round(m.blur * 20) / 20, noise: Math.min(20, Math.round(m.grainLuma * 10) / 10) },
+    settings: {
+      blur: Math.round(m.blur * 20) / 20,
+      noise: Math.min(20, Math.round(m.grainLuma * 10) / 10),
+      ...(m.motion && { cause: 'motion', length: Math.round(m.motion.length * 2) / 2, angle: Math.round(m.motion.angle) % 180 }),
+    },
   }),
   draft: (s) => ({ ...s, quality: 'fast' }),
   summary: (s) =>
