@@ -17,6 +17,7 @@ import { doNoHarmClips } from './harmClips';
 import { halftoneJoined } from './halftone';
 import { interfaceFigures } from './interface';
 import { dirtFound, dirtMended, objectsRemoved } from './prints';
+import { largeScans } from './large';
 import { wholePlan } from './wholePlan';
 import { calibration } from './sure';
 import { keepPart, passes, printRow, type Row } from './table';
@@ -37,6 +38,7 @@ const PARTS: Record<string, (work: string) => Row[] | Promise<Row[]>> = {
   removal: objectsRemoved,
   halftone: halftoneJoined,
   deblur: deblurring,
+  'large-scans': largeScans,
   'whole-plan': wholePlan,
   harm: doNoHarm,
   'harm-clips': doNoHarmClips,

@@ -102,6 +102,26 @@ test('what is taken for damage is shown and counted, and a stroke keeps what is 
   await expect(async () => expect(await share()).toBeLessThan(all)).toPass({ timeout: 60_000 });
 });
 
+test('the trace of a motion is drawn over the picture', async ({ page, server }) => {
+  const { items } = await collectionWith(server, 'Motion', demoMedia('Portrait of a child.tif'));
+  const [{ id }] = items;
+  await page.goto(`${server.url}/items/${id}`);
+  await settled(page);
+  const step = page.getByTestId('step-focus');
+  await step.getByRole('button', { name: /^Focus/ }).click();
+  await step.getByRole('button', { name: 'motion', exact: true }).click();
+  await step.getByRole('button', { name: 'draw its trace' }).click();
+  const layer = await page.getByTestId('line-layer').boundingBox();
+  if (!layer) throw new Error('no layer');
+  await page.mouse.move(layer.x + 200, layer.y + 200);
+  await page.mouse.down();
+  await page.mouse.move(layer.x + 200, layer.y + 212, { steps: 3 });
+  await page.mouse.up();
+  await expect(page.getByTestId('line-layer')).toHaveCount(0);
+  await expect(async () => expect((await kept(server, id, 'focus')).step?.settings).toMatchObject({ cause: 'motion', angle: 90 })).toPass();
+  expect((await kept(server, id, 'focus')).step?.settings.length).toBeGreaterThan(3);
+});
+
 test('hand work that cannot be read is refused in words', async ({ server }) => {
   const { items } = await collectionWith(server, 'Refused', demoMedia('Portrait of a child.tif'));
   const send = (body: unknown): Promise<Response> =>

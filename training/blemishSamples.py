@@ -15,7 +15,7 @@ from sources import work_folder
 # Ways to fill that the program tries, see `src/core/fill/candidates.ts`.
 CANDIDATES = 12
 # Share of pictures that are as soft as prints are; the others are as sharp as pixels can be.
-SOFT = 0.9
+SOFT = 0.68
 
 
 def printed_softness(scale, random):
@@ -24,7 +24,7 @@ def printed_softness(scale, random):
 
 
 # Shares of samples without damage, and with one kind alone.
-WHOLE, ALONE = 0.22, 0.5
+WHOLE, ALONE = 0.3, 0.45
 
 
 class BlemishSamples:

@@ -11,6 +11,7 @@ import {
   type SettingSpec,
   settingSpecs,
   type StreamInfo,
+  type Treatment,
   treatment,
   TREATMENTS,
   wholeRegion,
@@ -30,6 +31,8 @@ export interface TreatmentInfo {
   masks: boolean;
   /** Kind of hand work it takes. */
   marks?: string;
+  /** Settings that a line drawn over the picture says. */
+  line?: Treatment['line'];
   /** Whether it shows what it takes for faults. */
   finds: boolean;
 }
@@ -42,6 +45,7 @@ export function treatmentInfos(): TreatmentInfo[] {
     settings: settingSpecs(t.settings),
     masks: t.inPlace === true,
     ...(t.marks && { marks: t.marks }),
+    ...(t.line && { line: t.line }),
     finds: t.found !== undefined,
   }));
 }

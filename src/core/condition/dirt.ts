@@ -9,6 +9,8 @@ import { cutPicture, wholeRegion, type Picture, type Region } from '../picture/p
 export interface DirtReading {
   /** Percent of its pixels. */
   share: number;
+  /** Percent of its pixels that are damaged beyond doubt: mending is proposed by it. */
+  certain: number;
   /** Pieces of each kind; reckoned from a part of the picture where it is large. */
   counts: Record<DirtKind, number>;
   /** Whether only parts were looked at. */
@@ -17,6 +19,8 @@ export interface DirtReading {
 
 /** Pixels that are looked at; of larger pictures so many in cells spread over them. */
 const MAX_PIXELS = 4_000_000;
+/** Probability from which damage is beyond doubt. */
+const BEYOND_DOUBT = 0.98;
 /** Pixels of a piece that counts. */
 const LEAST_PIXELS = 4;
 
@@ -30,6 +34,7 @@ export async function measureDirt(picture: Picture): Promise<DirtReading> {
   const counts = Object.fromEntries(DIRT_KINDS.map((kind) => [kind, 0])) as Record<DirtKind, number>;
   const parts = spread(printCells(wholeRegion(info), info));
   let damaged = 0,
+    certain = 0,
     looked = 0;
   for (const part of parts) {
     const found = await findDirt(cutPicture(picture, findingInput(part, info)), part);
@@ -37,12 +42,13 @@ export async function measureDirt(picture: Picture): Promise<DirtReading> {
     const pieces = dirtPieces(mask, found, LEAST_PIXELS);
     for (const [kind, n] of Object.entries(countPieces(pieces))) counts[kind as DirtKind] += n;
     damaged += pieces.reduce((sum, { pixels }) => sum + pixels, 0);
+    certain += dirtMask(found, { ...rule, sure: BEYOND_DOUBT }).reduce((sum, v) => sum + v, 0);
     looked += part.width * part.height;
   }
   const all = info.width * info.height;
   const sampled = looked < all;
   for (const kind of DIRT_KINDS) counts[kind] = Math.round((counts[kind] * all) / looked);
-  return { share: (100 * damaged) / looked, counts, sampled };
+  return { share: (100 * damaged) / looked, certain: (100 * certain) / looked, counts, sampled };
 }
 
 /** All cells, or every few of them, those of a row apart from those above, where there are too many. */

@@ -1,7 +1,7 @@
 import { cutPicture, wholeRegion, type Picture, type StreamInfo } from '../picture/picture';
 import { findMotion } from '../focus/findMotion';
 import { findScreens } from '../halftone/screens';
-import { network } from '../networks/model';
+import { network, NetworkError } from '../networks/model';
 import type { FrameSource } from '../graph/node';
 import { judgeFields, type FieldVerdict } from './fields';
 import { measureDamage } from './damage';
@@ -38,6 +38,16 @@ const MOTION_SEEN = 5;
 function motionOf({ planes: [luma] }: Picture): Pick<Measurements, 'motion'> {
   const motion = findMotion(luma);
   return motion && motion.strength >= MOTION_SEEN ? { motion } : {};
+}
+
+/** Damage of a still; nothing is said of it where its network cannot be used. */
+async function dirtOf(picture: Picture): Promise<Pick<Measurements, 'dirt'>> {
+  try {
+    return { dirt: await measureDirt(picture) };
+  } catch (error) {
+    if (!(error instanceof NetworkError)) throw error;
+    return {};
+  }
 }
 
 const median = (values: number[]): number => {
@@ -138,7 +148,8 @@ async function measure(runs: Picture[][], source: FrameSource, fields: FieldVerd
     codingConfidence: codecTells ? 1 : confidenceOf(step.doubt),
     blur: median(looks.flatMap((p) => measureBlur(p.planes[0]) ?? [])),
     ...(still && motionOf(looks[0])),
-    ...(still && { dirt: await measureDirt(looks[0]), screens: findScreens(looks[0].planes[0]).filter((s) => s.strength >= SCREEN_SEEN) }),
+    ...(still && (await dirtOf(looks[0]))),
+    ...(still && { screens: findScreens(looks[0].planes[0]).filter((s) => s.strength >= SCREEN_SEEN) }),
   };
 }
 

@@ -20,7 +20,7 @@ interface Found {
 
 /** Side of the squares whose spectra are averaged, and how many there are at most each way. */
 const SIDE = 256,
-  ACROSS = 4;
+  ACROSS = 3;
 /** Lengths that are looked for, in pixels. */
 const LENGTHS = { least: 4, most: 40 };
 

@@ -14,7 +14,7 @@ export interface Screen {
 /** Side of the squares whose spectra are averaged, and how many there are at most. */
 const SIDE = 256,
   SMALLER_SIDE = 128,
-  SQUARES = 25;
+  SQUARES = 12;
 /** Periods that are looked for, in pixels. */
 const PERIODS = { least: 2.3, most: 16 };
 /** A peak stands out of what is round it by so many decibels, and is the highest within so many steps of frequency. */
@@ -84,7 +84,7 @@ function isHarmonic(screen: Screen, period: number, angle: number): boolean {
 function meanPower(plane: Plane, side: number): Float64Array {
   const window = Float64Array.from({ length: side }, (_, i) => Math.sin((Math.PI * (i + 0.5)) / side) ** 2);
   const sum = new Float64Array(side * side);
-  const across = Math.max(1, Math.min(5, Math.floor(plane.width / side))),
+  const across = Math.max(1, Math.min(4, Math.floor(plane.width / side))),
     down = Math.max(1, Math.min(Math.floor(SQUARES / across), Math.floor(plane.height / side)));
   const placed = (n: number, of: number, room: number): number => (of === 1 ? room >> 1 : Math.floor((room * n) / (of - 1)));
   for (let row = 0; row < down; row++) {

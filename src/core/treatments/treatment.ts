@@ -111,6 +111,8 @@ export interface Treatment<S extends object = object> {
    * @throws NetworkError when the best choice needs a network that cannot be used.
    */
   apply(window: Picture[], settings: S, context: ApplyContext): Picture | Promise<Picture>;
+  /** Settings that a line drawn over the picture says: its length in pixels of the input and its angle in degrees, of use under some values of another. */
+  line?: { length: keyof S & string; angle: keyof S & string; when: { key: keyof S & string; is: string } };
   /** What it takes for a fault within `context.asked`, for a look at that alone; left out where it works on all of the picture. */
   found?(window: Picture[], settings: S, context: ApplyContext): Promise<FoundFaults>;
   /**

@@ -118,7 +118,7 @@ describe('Dirt', () => {
 
   it('is proposed for stills by how much is found', () => {
     const counts = { specks: 40, hairs: 0, scratches: 0, folds: 0, cracks: 0, stains: 0 };
-    const proposed = (share: number) => dirt.propose(reportOf({ dirt: { share, counts, sampled: false } }), info);
+    const proposed = (share: number) => dirt.propose(reportOf({ dirt: { share, certain: share, counts, sampled: false } }), info);
     expect([proposed(0.5)?.on, proposed(0.001)?.on, dirt.propose(reportOf({}), info)]).toEqual([true, false, undefined]);
     expect(dirt.suits({ ...info, frames: 25 })).toBe(false);
   });

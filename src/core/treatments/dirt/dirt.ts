@@ -80,8 +80,8 @@ export const dirtRule = (settings: DirtSettings): DirtRule => ({
   margin: settings.margin,
 });
 
-/** Pixels of damaged picture, in percent, from which mending is proposed. */
-const PROPOSED_FROM = 0.02;
+/** Percent of a picture that is damaged beyond doubt from which mending is proposed. */
+const PROPOSED_FROM = 0.03;
 
 /**
  * What counts as damage in a part of a picture: what is found by the settings, and what strokes add and take away.
@@ -135,7 +135,7 @@ export const dirt: Treatment<DirtSettings> = {
   needs: () => ({ ...NO_NEEDS, border: MEND_REACH + MAX_MARGIN + 8 + PRINT_CELL + PRINT_BORDER, grid: 2 }),
   networks: ({ quality }) => (quality === 'best' ? ['dirt', 'heal'] : ['dirt']),
   supported: (settings) => ({ ...settings, amount: 0 }),
-  propose: ({ measurements: { dirt: found } }) => found && { on: found.share >= PROPOSED_FROM, settings: {} },
+  propose: ({ measurements: { dirt: found } }) => found && { on: found.certain >= PROPOSED_FROM, settings: {} },
   draft: (s) => ({ ...s, quality: 'fast' }),
   summary: (s) => {
     const left = DIRT_KINDS.filter((kind) => s[kind] === 0);

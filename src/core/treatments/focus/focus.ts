@@ -103,6 +103,7 @@ export const focus: Treatment<FocusSettings> = {
   answers: 'softness, defocus, motion blur',
   settings: FocusSettings,
   inPlace: true,
+  line: { length: 'length', angle: 'angle', when: { key: 'cause', is: 'motion' } },
   order: [{ after: 'regrain', text: 'It sharpens the grain that was put back. Move Regrain below.' }],
   suits: () => true,
   output: (input) => ({ ...input, depth: finerDepth(input) }),

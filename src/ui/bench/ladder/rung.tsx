@@ -3,6 +3,7 @@
 import type { PlanStep } from '../../../shared/plan';
 import { FoundPanel } from '../hand/foundPanel';
 import { HandPanel } from '../hand/handPanel';
+import { LinePanel } from '../hand/linePanel';
 import { MaskPanel } from '../masks/maskPanel';
 import { duplicateStep, forkStep, removeEntry, returnToMeasured } from '../state/planActions';
 import { infoOf, useBench, useBenchStore } from '../state/store';
@@ -71,6 +72,7 @@ export function StepRung({
           {described?.problem || described?.warning ? <p className="mb-1.5 text-warn">{described.problem ?? described.warning}</p> : null}
           {info.finds && <FoundPanel step={step} />}
           {info.marks && <HandPanel step={step} />}
+          {info.line && <LinePanel step={step} />}
           {settable && <SettingsForm step={step} info={info} />}
           {info.masks && <MaskPanel owner={step.id} mask={step.mask} />}
           {info.masks && moving && <SpanPanel owner={step.id} span={step.span} />}

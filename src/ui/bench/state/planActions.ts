@@ -77,6 +77,12 @@ export function changeSetting(bench: Bench, id: string, key: string, value: unkn
   commit(bench, words, withStep(state.plan, id, { settings: { ...step.settings, [key]: value } }));
 }
 
+/** Several settings of a step at once. @param words for the history. */
+export function changeSettings(bench: Bench, id: string, settings: Record<string, unknown>, words: string): void {
+  const { plan } = bench.getState();
+  commit(bench, `${nameOf(bench, id)}: ${words}`, withStep(plan, id, { settings: { ...found(plan, id).settings, ...settings } }));
+}
+
 /** The mask of a step or a branch. */
 export const maskOf = (plan: Plan, id: string | undefined): Mask | undefined => stepOf(plan, id)?.mask ?? branchOf(plan, id)?.mask;
 

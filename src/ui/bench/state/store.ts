@@ -88,6 +88,8 @@ export interface BenchState {
   brush: Brush | undefined;
   /** How strokes are made, while places are marked by hand. */
   hand: Hand | undefined;
+  /** Step whose line is drawn over the picture. */
+  lining: string | undefined;
   /** Stroke whose handles are shown. */
   chosen: string | undefined;
   /** What the open step takes for faults is shown instead of the result. */
@@ -144,6 +146,7 @@ export function createBench(answer: ItemAnswer & Required<Pick<ItemAnswer, 'plan
     solo: undefined,
     brush: undefined,
     hand: undefined,
+    lining: undefined,
     chosen: undefined,
     finding: false,
     faults: undefined,
