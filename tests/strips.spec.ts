@@ -10,7 +10,7 @@ test('a test strip shows candidates with their figures; the winner goes into the
   await settled(page);
   await page.keyboard.press('t');
   const dialog = page.getByRole('dialog', { name: 'Test strip' });
-  await dialog.getByLabel('Step').selectOption({ label: '2. Grain' });
+  await dialog.getByLabel('Step').selectOption({ label: '3. Grain' });
   await dialog.getByLabel('What differs').selectOption('Luma');
   await dialog.getByLabel('From').fill('2');
   await dialog.getByLabel('To', { exact: true }).fill('14');

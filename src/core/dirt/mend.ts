@@ -1,7 +1,8 @@
-import { COPY_REACH } from '../fill/candidates';
+import { COPY_REACH, smoothOf } from '../fill/candidates';
 import { fillHole } from '../fill/fill';
 import type { Hole } from '../fill/hole';
 import { holeOf, layOver, type DamageMask } from '../fill/onPicture';
+import { deepened, seenThrough } from '../fill/stain';
 import { networkCard } from '../networks/model';
 import { healHole } from '../networks/heal';
 import { PRINT_CELL, printCells } from '../networks/printCells';
@@ -92,10 +93,19 @@ function damagedBox({ region, missing }: DamageMask, part: Region): Region | und
   return top < 0 ? undefined : { x: left, y: top, width: right - left + 1, height: bottom - top + 1 };
 }
 
+/** Depths, in pixels, between which what shows through a stain takes over from copies. */
+const DEEP = { from: 4, to: 8 };
+
+function fillQuickly(hole: Hole, through: boolean): Uint16Array[] {
+  const filled = fillHole(hole, { seed: 1, reach: COPY_REACH });
+  const seen = through ? seenThrough(hole, smoothOf(hole), DEEP.to) : undefined;
+  return seen ? deepened(filled, seen, DEEP.from, DEEP.to) : filled;
+}
+
 function mendWindow(hole: Hole, how: Mending): Promise<Uint16Array[]> {
   const best = how.quality === 'best';
   const names = [JSON.stringify([how, hole.width, best && networkCard('heal').sha256])];
   return rememberMended([...hole.planes, hole.missing, ...names], () =>
-    best ? healHole(hole, how.seeThrough) : Promise.resolve(fillHole(hole, { seed: 1, reach: COPY_REACH })),
+    best ? healHole(hole, how.seeThrough) : Promise.resolve(fillQuickly(hole, how.seeThrough)),
   );
 }

@@ -23,19 +23,24 @@ export const SHOWN = 2 + DIRECTIONS;
  * @param seeThrough whether what shows in the hole may be of the picture.
  */
 export function fillCandidates(hole: Hole, seeThrough: boolean): Uint16Array[][] {
-  const { width, height, planes, missing } = hole;
-  const known = new Float32Array(missing).map((m) => 1 - m);
-  const smooth = smoothFill(
-    planes.map((p) => new Float32Array(p)),
-    known,
-    width,
-    height,
-  );
+  const { planes, missing } = hole;
+  const smooth = smoothOf(hole);
   const rounded = smooth.map((made, p) => planes[p].map((v, i) => (missing[i] ? code(made[i]) : v)));
   const patches = fillHole(hole, { seed: 1, reach: COPY_REACH });
   const bridged = Array.from({ length: DIRECTIONS }, (_, n) => bridgedAlong(hole, rounded, (n * Math.PI) / DIRECTIONS));
   const shown = seeThrough ? [planes, relit(hole, smooth)] : [rounded, rounded];
   return [rounded, patches, ...bridged, ...shown];
+}
+
+/** A hole filled smoothly. */
+export function smoothOf({ width, height, planes, missing }: Hole): Float32Array[] {
+  const known = new Float32Array(missing).map((m) => 1 - m);
+  return smoothFill(
+    planes.map((p) => new Float32Array(p)),
+    known,
+    width,
+    height,
+  );
 }
 
 const code = (v: number): number => Math.min(65535, Math.max(0, Math.round(v)));

@@ -1,10 +1,11 @@
 import { describe, expect, it } from 'vitest';
 import { randomStream } from '../picture/random';
-import { fillCandidates, CANDIDATES, SHOWN } from './candidates';
+import { fillCandidates, CANDIDATES, SHOWN, smoothOf } from './candidates';
 import { fillHole } from './fill';
 import { smoothFill } from './guess';
 import { depths, dilated, halvedHole, type Hole } from './hole';
 import { meansWithin } from './means';
+import { deepened, seenThrough } from './stain';
 
 const WIDTH = 72,
   HEIGHT = 56;
@@ -135,5 +136,35 @@ describe('ways to fill', () => {
     expect(rmsIn(ways[SHOWN + 1][0], truth, missing)).toBeLessThan(0.5 * rmsIn(ways[0][0], truth, missing));
     const hidden = fillCandidates(h, false);
     expect(hidden[SHOWN][0]).toEqual(hidden[0][0]);
+  });
+});
+
+describe('what shows through a wide stain', () => {
+  const missing = disc(20);
+  const { truth } = hole(missing, (x, y) => 26000 + 90 * x + 5000 * Math.sin(1.1 * x) * Math.cos(0.9 * y));
+  const stained = (value: (v: number) => number): Hole => ({
+    ...{ width: WIDTH, height: HEIGHT, missing },
+    planes: [truth.map((v, i) => (missing[i] ? Math.round(value(v)) : v))],
+  });
+
+  it('is the picture, in the light outside', () => {
+    const dim = stained((v) => 0.6 * v);
+    const seen = seenThrough(dim, smoothOf(dim), 8);
+    if (!seen) throw new Error('nothing seen');
+    const made = deepened(
+      [smoothOf(dim)[0].map(Math.round)].map((p) => new Uint16Array(p)),
+      seen,
+      2,
+      4,
+    );
+    expect(rmsIn(made[0], truth, missing)).toBeLessThan(0.6 * rmsIn(smoothOf(dim)[0], truth, missing));
+    for (const i of all) if (!missing[i]) expect(made[0][i]).toBe(truth[i]);
+  });
+
+  it('is nothing where it hides the picture, or is not wide', () => {
+    const hidden = stained(() => 40000);
+    expect(seenThrough(hidden, smoothOf(hidden), 8)).toBeUndefined();
+    const dim = stained((v) => 0.6 * v);
+    expect(seenThrough(dim, smoothOf(dim), 30)).toBeUndefined();
   });
 });

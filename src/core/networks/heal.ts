@@ -1,5 +1,6 @@
-import { CANDIDATES, fillCandidates, SHOWN } from '../fill/candidates';
+import { CANDIDATES, fillCandidates, SHOWN, smoothOf } from '../fill/candidates';
 import type { Hole } from '../fill/hole';
+import { deepened, seenThrough } from '../fill/stain';
 import { SCALE } from '../kernels/fold';
 import { network } from './model';
 
@@ -46,26 +47,34 @@ export async function healHole(hole: Hole, seeThrough: boolean): Promise<Uint16A
       const i = y * width + x;
       if (!missing[i]) continue;
       const at = placeOf(x, y);
-      let highest = -Infinity;
-      for (let n = 0; n < CANDIDATES; n++) highest = Math.max(highest, answer[4 * n * quarter + at]);
-      for (let n = 0; n < CANDIDATES; n++) weights[n] = Math.exp(answer[4 * n * quarter + at] - highest);
+      const weigh = (without?: number): void => {
+        let highest = -Infinity;
+        for (let n = 0; n < CANDIDATES; n++) if (n !== without) highest = Math.max(highest, answer[4 * n * quarter + at]);
+        for (let n = 0; n < CANDIDATES; n++) weights[n] = n === without ? 0 : Math.exp(answer[4 * n * quarter + at] - highest);
+      };
+      weigh();
       const correction = (CORRECTION * answer[4 * CANDIDATES * quarter + at]) / SCALE;
-      made[0][i] = held(mean(0, CANDIDATES, i) + correction);
-      // Stains have their own colour: what shows through says nothing of the picture's.
-      for (let p = 1; p < planes.length; p++) made[p][i] = held(mean(p, SHOWN, i));
+      made[0][i] = held(mean(0, i) + correction);
+      // Stains have their own colour: as it is, it says nothing of the picture's.
+      if (planes.length > 1) weigh(SHOWN);
+      for (let p = 1; p < planes.length; p++) made[p][i] = held(mean(p, i));
     }
   }
-  return made;
+  const through = seeThrough ? seenThrough(hole, smoothOf(hole), DEEP.from) : undefined;
+  return through ? deepened(made, through, DEEP.from, DEEP.to) : made;
 
-  function mean(p: number, count: number, i: number): number {
+  function mean(p: number, i: number): number {
     let sum = 0,
-      total = 1e-9;
-    for (let n = 0; n < count; n++) {
+      total = 0;
+    for (let n = 0; n < CANDIDATES; n++) {
       sum += weights[n] * ways[n][p][i];
       total += weights[n];
     }
     return sum / total;
   }
 }
+
+/** Depths, in pixels, between which what shows through a stain takes over: the network was not taught what is wider. */
+const DEEP = { from: 10, to: 16 };
 
 const held = (v: number): number => Math.min(65535, Math.max(0, Math.round(v)));
