@@ -1,9 +1,10 @@
-import { findDirt, findingInput } from '../dirt/find';
+import { findDirt, FINDING_REACH, findingSize } from '../dirt/find';
+import { tilesOf } from '../graph/tiled';
 import { DIRT_KINDS, DIRT_NAMES, type DirtKind } from '../dirt/kinds';
 import { countPieces, dirtMask, dirtPieces } from '../dirt/mask';
 import { dirtRule, DirtSettings } from '../treatments/dirt/dirt';
 import { PRINT_CELL, printCells } from '../networks/printCells';
-import { cutPicture, wholeRegion, type Picture, type Region } from '../picture/picture';
+import { cutPicture, growRegion, wholeRegion, type Picture, type Region } from '../picture/picture';
 
 /** Damage of a print or a negative. */
 export interface DirtReading {
@@ -17,6 +18,10 @@ export interface DirtReading {
   sampled: boolean;
 }
 
+/** Side of the tiles that large pictures are looked at in. */
+const TILE = 1024;
+/** Most of those tiles: of larger pictures some, spread over them. */
+const MAX_TILES = 16;
 /** Pixels that are looked at; of larger pictures so many in cells spread over them. */
 const MAX_PIXELS = 4_000_000;
 /** Probability from which damage is beyond doubt. */
@@ -32,12 +37,13 @@ export async function measureDirt(picture: Picture): Promise<DirtReading> {
   const { info } = picture;
   const rule = { ...dirtRule(new DirtSettings()), margin: 0 };
   const counts = Object.fromEntries(DIRT_KINDS.map((kind) => [kind, 0])) as Record<DirtKind, number>;
-  const parts = spread(printCells(wholeRegion(info), info));
+  const at = findingSize('fast', info);
+  const parts = at === 'half' ? spread(tilesOf(wholeRegion(info), TILE), MAX_TILES) : spread(printCells(wholeRegion(info), info));
   let damaged = 0,
     certain = 0,
     looked = 0;
   for (const part of parts) {
-    const found = await findDirt(cutPicture(picture, findingInput(part, info)), part);
+    const found = await findDirt(cutPicture(picture, growRegion(part, FINDING_REACH[at], 2, info)), part, at);
     const mask = dirtMask(found, rule);
     const pieces = dirtPieces(mask, found, LEAST_PIXELS);
     for (const [kind, n] of Object.entries(countPieces(pieces))) counts[kind as DirtKind] += n;
@@ -52,8 +58,7 @@ export async function measureDirt(picture: Picture): Promise<DirtReading> {
 }
 
 /** All cells, or every few of them, those of a row apart from those above, where there are too many. */
-function spread(cells: Region[]): Region[] {
-  const most = Math.floor(MAX_PIXELS / PRINT_CELL ** 2);
+function spread(cells: Region[], most = Math.floor(MAX_PIXELS / PRINT_CELL ** 2)): Region[] {
   const stride = Math.ceil(cells.length / most);
   return cells.filter((_, n) => n % stride === Math.floor(n / 7) % stride);
 }

@@ -1,12 +1,26 @@
 import { findInCell, type FoundDirt } from '../networks/dirt';
 import { networkCard } from '../networks/model';
-import { PRINT_BORDER, printCells, printInput } from '../networks/printCells';
-import { growRegion, planeRegion, type Picture, type Region } from '../picture/picture';
+import { PRINT_BORDER, PRINT_CELL, printCells, printInput } from '../networks/printCells';
+import { growRegion, newPlane, planeRegion, type Picture, type Region } from '../picture/picture';
+import type { Quality } from '../treatments/quality';
 import { remembered } from './remembered';
 
 const rememberFound = remembered<FoundDirt>(1 << 17);
 
-/** Part of a picture that `findDirt` needs for a part of it. */
+/** At what size damage is looked for: as the picture is, or at half its size, where what is a pixel wide may be missed. */
+export type FindingSize = 'full' | 'half';
+
+/** Pixels of a picture from which fast work looks for damage at half the size. */
+const LARGE = 8_000_000;
+
+/** The size at which fast and best work look for damage in a picture. */
+export const findingSize = (quality: Quality, { width, height }: { width: number; height: number }): FindingSize =>
+  quality === 'fast' && width * height > LARGE ? 'half' : 'full';
+
+/** Pixels round a part that `findDirt` may look at. */
+export const FINDING_REACH: Record<FindingSize, number> = { full: PRINT_CELL + PRINT_BORDER, half: 2 * (PRINT_CELL + PRINT_BORDER) + 2 };
+
+/** Part of a picture that `findDirt` needs for a part of it, at full size. */
 export function findingInput(region: Region, frame: { width: number; height: number }): Region {
   const cells = printCells(region, frame);
   const first = cells[0],
@@ -19,10 +33,61 @@ export function findingInput(region: Region, frame: { width: number; height: num
  * Damage of prints in a part of a picture, cell by cell of a fixed raster: any part finds what the whole finds. What was found in a cell is
  * remembered.
  *
- * @param source holds `findingInput` of the region.
+ * @param source holds FINDING_REACH pixels round the region, as far as the frame goes.
  * @throws NetworkError when the network cannot be used.
  */
-export async function findDirt(source: Picture, region: Region): Promise<FoundDirt> {
+export async function findDirt(source: Picture, region: Region, at: FindingSize = 'full'): Promise<FoundDirt> {
+  return at === 'full' ? findFull(source, region) : findHalf(source, region);
+}
+
+/** At half the size: each of its pixels speaks for four. */
+async function findHalf(source: Picture, region: Region): Promise<FoundDirt> {
+  const frame = { width: source.info.width >> 1, height: source.info.height >> 1 };
+  const x = region.x >> 1,
+    y = region.y >> 1;
+  const half = {
+    ...{ x, y },
+    width: Math.min(frame.width, (region.x + region.width + 1) >> 1) - x,
+    height: Math.min(frame.height, (region.y + region.height + 1) >> 1) - y,
+  };
+  const found = await findFull(halved(source, findingInput(half, frame), frame), half);
+  const out: FoundDirt = { region, odds: new Uint8Array(region.width * region.height), kind: new Uint8Array(region.width * region.height) };
+  for (let row = 0; row < region.height; row++) {
+    const from = Math.min(half.height - 1, ((region.y + row) >> 1) - y) * half.width;
+    for (let column = 0; column < region.width; column++) {
+      const at = from + Math.min(half.width - 1, ((region.x + column) >> 1) - x);
+      const i = row * region.width + column;
+      out.odds[i] = found.odds[at];
+      out.kind[i] = found.kind[at];
+    }
+  }
+  return out;
+}
+
+/** A part of a picture at half its size, with chroma for each pixel. @param part in pixels of half the size. */
+function halved(source: Picture, part: Region, frame: { width: number; height: number }): Picture {
+  const { info, region } = source;
+  const planes = source.planes.map((plane, index) => {
+    const shiftX = index ? info.chromaShiftX : 0,
+      shiftY = index ? info.chromaShiftY : 0;
+    const ownX = region.x >> shiftX,
+      ownY = region.y >> shiftY;
+    const out = newPlane(part.width, part.height);
+    for (let y = 0; y < part.height; y++) {
+      const rows = [0, 1].map((n) => (((2 * (part.y + y) + n) >> shiftY) - ownY) * plane.width - ownX);
+      for (let x = 0; x < part.width; x++) {
+        const a = (2 * (part.x + x)) >> shiftX,
+          b = (2 * (part.x + x) + 1) >> shiftX;
+        out.data[y * part.width + x] =
+          (plane.data[rows[0] + a] + plane.data[rows[0] + b] + plane.data[rows[1] + a] + plane.data[rows[1] + b] + 2) >> 2;
+      }
+    }
+    return out;
+  });
+  return { info: { ...info, ...frame, chromaShiftX: 0, chromaShiftY: 0 }, region: part, planes };
+}
+
+async function findFull(source: Picture, region: Region): Promise<FoundDirt> {
   const { sha256 } = networkCard('dirt');
   const size = region.width * region.height;
   const found: FoundDirt = { region, odds: new Uint8Array(size), kind: new Uint8Array(size) };

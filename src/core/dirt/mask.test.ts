@@ -46,8 +46,8 @@ describe('a mask of damage', () => {
   it('takes less likely pixels with what they hang on, not alone', () => {
     const both = found([
       { x: 5, y: 5, side: 2, kind: 0, probability: 0.9 },
-      { x: 7, y: 5, side: 2, kind: 0, probability: 0.6 },
-      { x: 30, y: 20, side: 2, kind: 0, probability: 0.6 },
+      { x: 7, y: 5, side: 2, kind: 0, probability: 0.75 },
+      { x: 30, y: 20, side: 2, kind: 0, probability: 0.75 },
     ]);
     expect(area(dirtMask(both, RULE))).toBe(8);
   });

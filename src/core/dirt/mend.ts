@@ -97,7 +97,7 @@ function damagedBox({ region, missing }: DamageMask, part: Region): Region | und
 const DEEP = { from: 4, to: 8 };
 
 function fillQuickly(hole: Hole, through: boolean): Uint16Array[] {
-  const filled = fillHole(hole, { seed: 1, reach: COPY_REACH });
+  const filled = fillHole(hole, { seed: 1, reach: COPY_REACH, texture: false });
   const seen = through ? seenThrough(hole, smoothOf(hole), DEEP.to) : undefined;
   return seen ? deepened(filled, seen, DEEP.from, DEEP.to) : filled;
 }

@@ -1,8 +1,10 @@
 import { describe, expect, it } from 'vitest';
 import type { StrokeMark } from '../../../shared/marks';
 import { emptyPlan, type PlanStep } from '../../../shared/plan';
+import { findDirt, findingSize } from '../../dirt/find';
 import { PictureCache } from '../../graph/cache';
 import { compile, type Graph } from '../../graph/graph';
+import { EVEN_ODDS } from '../../networks/dirt';
 import { cutPicture, wholeRegion, type Picture, type StreamInfo } from '../../picture/picture';
 import { randomStream } from '../../picture/random';
 import { streamInfo, texturedPlane } from '../../testing/pictures';
@@ -97,6 +99,24 @@ describe('Dirt', () => {
     ]) {
       expect((await graphOf(dirty, { quality }).output.frame(0, part)).planes).toEqual(cutPicture(whole, part).planes);
     }
+  });
+
+  it('is looked for at half the size in large pictures, and in a part as in the whole', async () => {
+    const whole = await findDirt(dirty, wholeRegion(info), 'half');
+    const part = { x: 101, y: 43, width: 300, height: 161 };
+    const { odds, kind } = await findDirt(dirty, part, 'half');
+    for (let y = 0; y < part.height; y++) {
+      const at = (part.y + y) * WIDTH + part.x;
+      expect(odds.subarray(y * part.width, (y + 1) * part.width)).toEqual(whole.odds.subarray(at, at + part.width));
+      expect(kind.subarray(y * part.width, (y + 1) * part.width)).toEqual(whole.kind.subarray(at, at + part.width));
+    }
+    const onSpecks = specks.filter((s) => whole.odds[Math.round(s.y) * WIDTH + Math.round(s.x)] > EVEN_ODDS);
+    expect(onSpecks.length).toBeGreaterThan(15);
+    expect([
+      findingSize('fast', { width: 4000, height: 3000 }),
+      findingSize('best', { width: 4000, height: 3000 }),
+      findingSize('fast', info),
+    ]).toEqual(['half', 'full', 'full']);
   });
 
   it('keeps what a stroke says is none, and takes what one says is damage', async () => {

@@ -1,4 +1,4 @@
-import { findDirt } from '../../dirt/find';
+import { findDirt, FINDING_REACH, findingSize } from '../../dirt/find';
 import { DIRT_KINDS, DIRT_NAMES, type DirtKind } from '../../dirt/kinds';
 import { countPieces, dirtMask, dirtPieces, maskReach, type DirtRule } from '../../dirt/mask';
 import { MEND_REACH, mendDamage } from '../../dirt/mend';
@@ -6,7 +6,6 @@ import type { DamageMask } from '../../fill/onPicture';
 import { laidStrokes, strokeCover } from '../../marks/strokes';
 import type { FoundDirt } from '../../networks/dirt';
 import { STROKE_MARKS } from '../../../shared/marks';
-import { PRINT_BORDER, PRINT_CELL } from '../../networks/printCells';
 import { cutPicture, growRegion, insideFrame, regionsMeet, type Picture, type Region } from '../../picture/picture';
 import { mixPictures } from '../../graph/masked';
 import { QualitySetting, type Quality } from '../quality';
@@ -85,7 +84,7 @@ const PROPOSED_FROM = 0.03;
 
 /**
  * What counts as damage in a part of a picture: what is found by the settings, and what strokes add and take away.
- * @param source holds what `findingInput` of the region grown by `maskReach` names.
+ * @param source holds FINDING_REACH pixels round the region grown by `maskReach`, as far as the frame goes.
  */
 export async function damageOf(
   source: Picture,
@@ -95,7 +94,7 @@ export async function damageOf(
 ): Promise<{ damage: DamageMask; found: FoundDirt }> {
   const rule = dirtRule(settings);
   const wide = growRegion(region, maskReach(rule), 1, source.info);
-  const found = await findDirt(source, wide);
+  const found = await findDirt(source, wide, findingSize(settings.quality, source.info));
   const mask = dirtMask(found, rule);
   for (const stroke of laidStrokes(marks, ['damage', 'keep'], place)) {
     if (!regionsMeet(stroke.box, wide)) continue;
@@ -132,7 +131,11 @@ export const dirt: Treatment<DirtSettings> = {
   // Dust on film comes and goes from frame to frame, which is told by the neighbouring frames and not by its looks.
   suits: ({ frames }) => frames === 1,
   output: (input) => input,
-  needs: () => ({ ...NO_NEEDS, border: MEND_REACH + MAX_MARGIN + 8 + PRINT_CELL + PRINT_BORDER, grid: 2 }),
+  needs: ({ quality }, input) => ({
+    ...NO_NEEDS,
+    border: MEND_REACH + MAX_MARGIN + 8 + FINDING_REACH[findingSize(quality, input)],
+    grid: 2,
+  }),
   networks: ({ quality }) => (quality === 'best' ? ['dirt', 'heal'] : ['dirt']),
   supported: (settings) => ({ ...settings, amount: 0 }),
   propose: ({ measurements: { dirt: found } }) => found && { on: found.certain >= PROPOSED_FROM, settings: {} },
