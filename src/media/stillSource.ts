@@ -25,6 +25,11 @@ export class StillSource implements FrameSource {
     return this.picture;
   }
 
+  /** Lets go of the picture; it is decoded again when it is asked for again. */
+  close(): void {
+    this.picture = undefined;
+  }
+
   private async decode(): Promise<Picture> {
     if (!SHARP_CONTAINERS.has(this.facts.container)) return this.decodeCoded();
     try {

@@ -66,7 +66,7 @@ export async function renderSegment(
   const [missing] = graph.missing;
   if (missing) throw new PlanError(`${missing.analysis} is not measured yet.`);
   try {
-    if (probed.facts.kind === 'still') await renderStill(task, graph.output, state);
+    if (probed.facts.kind === 'still') await renderStill(task, graph.output, state, () => source.close?.());
     else await renderFrames(task, graph.output, state, cancelled);
   } finally {
     source.close?.();
@@ -80,8 +80,10 @@ export async function renderSegment(
   };
 }
 
-async function renderStill(task: SegmentTask, output: Node, state: Int32Array): Promise<void> {
+/** @param release lets go of the source's picture: beside a large result there is no room for it. */
+async function renderStill(task: SegmentTask, output: Node, state: Int32Array, release: () => void): Promise<void> {
   const picture = await tiledPicture(output, 0);
+  release();
   if (task.master) await writeStill(picture, task.master.path, task.master.still, task.ppi);
   if (task.access) await writeStill(picture, task.access.path, 'jpeg', task.ppi);
   Atomics.store(state, 0, 1);

@@ -4,7 +4,7 @@ import { DropdownMenu } from 'radix-ui';
 import { addStep } from '../state/planActions';
 import { useBench, useBenchStore } from '../state/store';
 
-/** A list of treatments to add at the end of the ladder, or of a branch. */
+/** A list of treatments to add to the ladder, or to a branch, each in its natural place. */
 export function AddTreatment({ branch }: { branch?: { id: string; name: string } }) {
   const bench = useBenchStore();
   const treatments = useBench((s) => s.treatments);

@@ -257,14 +257,18 @@ export function stepFor(bench: Bench, treatment: string): string | undefined {
   const { plan, treatments } = bench.getState();
   const there = allSteps(plan).find((s) => s.on && s.treatment === treatment);
   if (there) return there.id;
-  const order = treatments.map((t) => t.id);
   const info = treatments.find((t) => t.id === treatment);
   if (!info) return undefined;
   const step = newStep(info);
-  const later = (entry: PlanEntry): boolean => isFork(entry) || order.indexOf(entry.treatment) > order.indexOf(treatment);
-  const at = plan.steps.findIndex(later);
-  commit(bench, `${info.name} added`, { ...plan, steps: plan.steps.toSpliced(at < 0 ? plan.steps.length : at, 0, step) });
+  commit(bench, `${info.name} added`, { ...plan, steps: inItsPlace(plan.steps, step, treatments) });
   return step.id;
+}
+
+/** Entries with a step more: before the first of a treatment that naturally comes later; forks keep what follows them. */
+function inItsPlace(entries: PlanEntry[], step: PlanStep, treatments: TreatmentInfo[]): PlanEntry[] {
+  const order = treatments.map((t) => t.id);
+  const at = entries.findIndex((entry) => !isFork(entry) && order.indexOf(entry.treatment) > order.indexOf(step.treatment));
+  return entries.toSpliced(at < 0 ? entries.length : at, 0, step);
 }
 
 const newStep = (info: TreatmentInfo): PlanStep => ({
@@ -274,13 +278,13 @@ const newStep = (info: TreatmentInfo): PlanStep => ({
   settings: Object.fromEntries(info.settings.map((s) => [s.key, s.default])),
 });
 
-/** Adds a treatment at the end of the ladder, or of a branch, open and switched on. */
+/** Adds a treatment in its natural place of the ladder, or of a branch, open and switched on. */
 export function addStep(bench: Bench, treatment: string, branchId?: string): void {
   const { plan, treatments } = bench.getState();
   const info = treatments.find((t) => t.id === treatment);
   if (!info) return;
   const step = newStep(info);
-  const next = mapLists(plan, (entries, branch) => (branch?.id === branchId ? [...entries, step] : entries));
+  const next = mapLists(plan, (entries, branch) => (branch?.id === branchId ? inItsPlace(entries, step, treatments) : entries));
   commit(bench, `${info.name} added`, next);
   bench.setState({ opened: step.id });
 }
