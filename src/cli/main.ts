@@ -1,8 +1,10 @@
+import { execFile } from 'node:child_process';
 import { readFile } from 'node:fs/promises';
-import { parseArgs } from 'node:util';
+import { parseArgs, promisify } from 'node:util';
 import { withMeasured } from '../archive';
 import {
   applicationRoot,
+  type ConditionReport,
   examine,
   examineFields,
   isUserError,
@@ -15,7 +17,7 @@ import {
   withQuality,
 } from '../core';
 import type { Plan } from '../shared/plan';
-import { openSource, type Probed, probePart, sha256File } from '../media';
+import { MediaError, openSource, type Probed, probePart, sha256File } from '../media';
 import { treatFile } from '../render';
 import { queueCommand, verifyCommand } from './queue';
 import { conditionText, factsText, planText } from './text';
@@ -123,10 +125,26 @@ interface Treatable {
 }
 
 async function measuredPlan(file: string, part: number | undefined): Promise<Treatable> {
-  const { probed, condition } = await inspected(file, part);
+  const probed = await probePart(file, part);
+  const condition = probed.facts.kind === 'still' ? await measuredApart(file, part) : (await inspected(file, part)).condition;
   const info = withMeasured(probed.facts.stream, condition.measurements);
   return { probed, info, plan: proposePlan(condition, info) };
 }
+
+/** The condition of a still, measured by a process of its own: beside the treatment of a large scan there is no room for another copy of it. */
+async function measuredApart(file: string, part: number | undefined): Promise<ConditionReport> {
+  const asked = ['inspect', file, '--json', ...(part === undefined ? [] : ['--part', String(part)])];
+  try {
+    const { stdout } = await promisify(execFile)(process.execPath, [process.argv[1], ...asked], { maxBuffer: MAX_REPORT_BYTES });
+    return (JSON.parse(stdout) as { condition: ConditionReport }).condition;
+  } catch (error) {
+    const said = (error as { stderr?: string }).stderr?.trim().split('\n').at(-1);
+    throw new MediaError(said?.replace(/^wairetic: /, '') || (error as Error).message, { cause: error });
+  }
+}
+
+/** A report of a still has a few kilobytes. */
+const MAX_REPORT_BYTES = 16 << 20;
 
 /** Of a file whose plan is given nothing is measured but its fields. */
 async function givenPlan(file: string, name: string, part: number | undefined): Promise<Treatable> {
