@@ -10,8 +10,6 @@ import { cutPicture, growRegion, wholeRegion, type Picture, type Region } from '
 export interface DirtReading {
   /** Percent of its pixels. */
   share: number;
-  /** Percent of its pixels that are damaged beyond doubt: mending is proposed by it. */
-  certain: number;
   /** Pieces of each kind; reckoned from a part of the picture where it is large. */
   counts: Record<DirtKind, number>;
   /** Whether only parts were looked at. */
@@ -24,8 +22,6 @@ const TILE = 1024;
 const MAX_TILES = 16;
 /** Pixels that are looked at; of larger pictures so many in cells spread over them. */
 const MAX_PIXELS = 4_000_000;
-/** Probability from which damage is beyond doubt. */
-const BEYOND_DOUBT = 0.98;
 /** Pixels of a piece that counts. */
 const LEAST_PIXELS = 4;
 
@@ -40,7 +36,6 @@ export async function measureDirt(picture: Picture): Promise<DirtReading> {
   const at = findingSize('fast', info);
   const parts = at === 'half' ? spread(tilesOf(wholeRegion(info), TILE), MAX_TILES) : spread(printCells(wholeRegion(info), info));
   let damaged = 0,
-    certain = 0,
     looked = 0;
   for (const part of parts) {
     const found = await findDirt(cutPicture(picture, growRegion(part, FINDING_REACH[at], 2, info)), part, at);
@@ -48,13 +43,12 @@ export async function measureDirt(picture: Picture): Promise<DirtReading> {
     const pieces = dirtPieces(mask, found, LEAST_PIXELS);
     for (const [kind, n] of Object.entries(countPieces(pieces))) counts[kind as DirtKind] += n;
     damaged += pieces.reduce((sum, { pixels }) => sum + pixels, 0);
-    certain += dirtMask(found, { ...rule, sure: BEYOND_DOUBT }).reduce((sum, v) => sum + v, 0);
     looked += part.width * part.height;
   }
   const all = info.width * info.height;
   const sampled = looked < all;
   for (const kind of DIRT_KINDS) counts[kind] = Math.round((counts[kind] * all) / looked);
-  return { share: (100 * damaged) / looked, certain: (100 * certain) / looked, counts, sampled };
+  return { share: (100 * damaged) / looked, counts, sampled };
 }
 
 /** All cells, or every few of them, those of a row apart from those above, where there are too many. */

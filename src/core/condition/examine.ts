@@ -251,7 +251,7 @@ function describe(m: Measurements, fields: FieldVerdict | undefined, info: Strea
       reading: dirtWords(m.dirt),
       detail: `${share < 0.01 && share > 0 ? 'under 0.01' : share.toFixed(2)} % of the picture${m.dirt.sampled ? ', reckoned from parts spread over it' : ''}; told from the picture by its looks alone`,
       severity: graded(share, 0.005, 0.1, 0.6),
-      confidence: 0.8,
+      confidence: 0.6,
     });
   }
   return { measurements: m, findings };

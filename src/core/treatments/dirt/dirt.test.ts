@@ -136,10 +136,10 @@ describe('Dirt', () => {
       expect((await graphOf(dirty, settings).output.frame(0, wholeRegion(info))).planes).toEqual(dirty.planes);
   });
 
-  it('is proposed for stills by how much is found', () => {
+  it('is offered for stills whose damage was counted, and switched on by the restorer', () => {
     const counts = { specks: 40, hairs: 0, scratches: 0, folds: 0, cracks: 0, stains: 0 };
-    const proposed = (share: number) => dirt.propose(reportOf({ dirt: { share, certain: share, counts, sampled: false } }), info);
-    expect([proposed(0.5)?.on, proposed(0.001)?.on, dirt.propose(reportOf({}), info)]).toEqual([true, false, undefined]);
+    const proposed = (share: number) => dirt.propose(reportOf({ dirt: { share, counts, sampled: false } }), info);
+    expect([proposed(0.5)?.on, proposed(0.001)?.on, dirt.propose(reportOf({}), info)]).toEqual([false, false, undefined]);
     expect(dirt.suits({ ...info, frames: 25 })).toBe(false);
   });
 

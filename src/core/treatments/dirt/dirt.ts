@@ -38,7 +38,7 @@ export class DirtSettings {
     whole: true,
     help: 'What is less likely to be damage than this is left alone. Lower finds more, and sooner or later eyelashes and twigs.',
   })
-  sure = 80;
+  sure = 90;
 
   @Sensitivity('specks')
   specks = 50;
@@ -55,8 +55,9 @@ export class DirtSettings {
   @Sensitivity('cracks')
   cracks = 50;
 
+  // The network tells them badly so far: they wait for the restorer.
   @Sensitivity('stains')
-  stains = 50;
+  stains = 0;
 
   @NumberSetting({
     label: 'Margin',
@@ -78,9 +79,6 @@ export const dirtRule = (settings: DirtSettings): DirtRule => ({
   sensitivity: Object.fromEntries(DIRT_KINDS.map((kind) => [kind, settings[kind]])) as Record<DirtKind, number>,
   margin: settings.margin,
 });
-
-/** Percent of a picture that is damaged beyond doubt from which mending is proposed. */
-const PROPOSED_FROM = 0.03;
 
 /**
  * What counts as damage in a part of a picture: what is found by the settings, and what strokes add and take away.
@@ -138,7 +136,8 @@ export const dirt: Treatment<DirtSettings> = {
   }),
   networks: ({ quality }) => (quality === 'best' ? ['dirt', 'heal'] : ['dirt']),
   supported: (settings) => ({ ...settings, amount: 0 }),
-  propose: ({ measurements: { dirt: found } }) => found && { on: found.certain >= PROPOSED_FROM, settings: {} },
+  // What is sharp may be taken for dust where all of the picture is sharp: it is counted and offered, and switched on by the restorer.
+  propose: ({ measurements: { dirt: found } }) => found && { on: false, settings: {} },
   draft: (s) => ({ ...s, quality: 'fast' }),
   summary: (s) => {
     const left = DIRT_KINDS.filter((kind) => s[kind] === 0);
