@@ -17,7 +17,7 @@ const ITEMS: Record<string, Told> = {
   'Edwin and Lilian, 1921.tif': { findings: { colour: /monochrome, toned/, grain: /^perhaps/ } },
   'Portrait of a child.tif': { findings: { grain: /moderate, σ [5-8]/ } },
   'Launching day, 1948.jpg': { findings: { colour: /monochrome/, grain: /^perhaps (slight|moderate)/ } },
-  'Cutting, launching day.jpg': { findings: { colour: /monochrome, toned/, focus: /softness/ } },
+  'Cutting, launching day.jpg': { findings: { colour: /monochrome, toned/, focus: /softness/, halftone: /screen of 4\.3 px/ } },
   'Two on the quay.jpg': { findings: { colour: /in colour/, grain: /moderate/ } },
   'Christmas 1962.jpg': { findings: { colour: /in colour/, grain: /moderate/, focus: /softness/ } },
   'Janet and Peter, 1974.jpg': { findings: { colour: /in colour/, grain: /moderate, σ [5-8]/ } },

@@ -37,7 +37,7 @@ export function findMotion(plane: Plane): Motion | undefined {
   for (let y = 0; y <= LENGTHS.most; y++) {
     for (let x = -LENGTHS.most; x <= LENGTHS.most; x++) {
       const length = Math.hypot(x, y);
-      if (length < LENGTHS.least || length > LENGTHS.most || (y === 0 && x < 0)) continue;
+      if (length < LENGTHS.least || length > LENGTHS.most || (y === 0 && x < 0) || onCodecGrid(x, y)) continue;
       const own = at(x, y);
       if (own >= 0 || [-1, 0, 1].some((j) => [-1, 0, 1].some((i) => at(x + i, y + j) < own))) continue;
       const strength = -own / ringOf(at, length);
@@ -70,6 +70,12 @@ function fundamental(found: Found, at: (x: number, y: number) => number): Found 
   const half = near.reduce((a, b) => (b.strength > a.strength ? b : a));
   return Math.hypot(half.x, half.y) >= LENGTHS.least && half.strength > HALF_WAY * found.strength ? half : found;
 }
+
+/** Blocks of a codec leave deep points at multiples of their side along the axes. */
+const CODEC_GRID = 8;
+
+const onCodecGrid = (x: number, y: number): boolean =>
+  Math.min(Math.abs(x), y) <= 1 && Math.abs(((Math.max(Math.abs(x), y) + CODEC_GRID / 2) % CODEC_GRID) - CODEC_GRID / 2) <= 1;
 
 /** Deviation of the cepstrum at a distance from its middle. */
 function ringOf(at: (x: number, y: number) => number, length: number): number {
