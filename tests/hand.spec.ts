@@ -80,10 +80,9 @@ test('what is taken for damage is shown and counted, and a stroke keeps what is 
   await page.goto(`${server.url}/items/${id}`);
   await settled(page);
   const step = page.getByTestId('step-dirt');
-  if ((await step.count()) === 0) {
-    await page.getByRole('button', { name: '+ Add a treatment' }).click();
-    await page.getByRole('menuitem', { name: /^Dirt/ }).click();
-  } else await step.getByRole('button', { name: /^Dirt/ }).click();
+  // It is offered, and switched on by the restorer.
+  await step.getByRole('button', { name: /^Dirt/ }).click();
+  await step.getByRole('button', { name: 'Switch on' }).click();
   await step.getByRole('button', { name: 'show', exact: true }).click();
   const found = step.getByLabel('Found in view');
   await expect(found).toContainText('of the view', { timeout: 60_000 });
@@ -109,7 +108,7 @@ test('the trace of a motion is drawn over the picture', async ({ page, server })
   await settled(page);
   const step = page.getByTestId('step-focus');
   await step.getByRole('button', { name: /^Focus/ }).click();
-  await step.getByRole('button', { name: 'motion', exact: true }).click();
+  await step.getByRole('radio', { name: 'motion', exact: true }).click();
   await step.getByRole('button', { name: 'draw its trace' }).click();
   const layer = await page.getByTestId('line-layer').boundingBox();
   if (!layer) throw new Error('no layer');
