@@ -29,7 +29,7 @@ test('faults are marked by hand; marks are moved, changed, switched off, removed
   await settled(page);
   await page.keyboard.press('m');
   const step = page.getByTestId('step-heal');
-  await expect(step.getByRole('button', { name: 'a fault' })).toHaveAttribute('aria-pressed', 'true');
+  await expect(step.getByRole('button', { name: 'fault', exact: true })).toHaveAttribute('aria-pressed', 'true');
   await dab(page, 0.3, 0.4);
   await expect(step.getByRole('list', { name: 'Marks' }).getByRole('listitem')).toHaveCount(1);
   await settled(page);

@@ -46,16 +46,18 @@ export function HandPanel({ step }: { step: PlanStep }) {
         <span className="w-[66px] shrink-0 text-ink2">By hand</span>
         <div className="seg" role="group" aria-label="What is marked">
           {uses.map(({ use, label, help }) => (
-            <button key={use} type="button" title={help} aria-pressed={marking?.use === use} onClick={() => begin({ use })}>
+            <button
+              key={use}
+              type="button"
+              className="whitespace-nowrap"
+              title={help}
+              aria-pressed={marking?.use === use}
+              onClick={() => begin({ use })}
+            >
               {label}
             </button>
           ))}
         </div>
-        {marking && (
-          <button type="button" className="quiet ml-auto" onClick={() => bench.setState({ hand: undefined })}>
-            Done
-          </button>
-        )}
       </div>
       {marking && (
         <div
@@ -83,6 +85,13 @@ export function HandPanel({ step }: { step: PlanStep }) {
             description={undefined}
             onCommit={(softness) => begin({ softness })}
           />
+          <button
+            type="button"
+            className="quiet col-span-4 min-h-[24px] justify-self-end"
+            onClick={() => bench.setState({ hand: undefined })}
+          >
+            Done
+          </button>
         </div>
       )}
       {strokes.length > 0 && (

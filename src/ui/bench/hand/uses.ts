@@ -16,16 +16,16 @@ const DIRT_USES: UseWords[] = [
 ];
 
 const HEAL_USES: UseWords[] = [
-  { use: 'heal', label: 'a fault', name: 'fault', help: 'Click or paint over a fault: it is filled from what surrounds it' },
+  { use: 'heal', label: 'fault', name: 'fault', help: 'Click or paint over a fault: it is filled from what surrounds it' },
   {
     use: 'remove',
-    label: 'a thing',
+    label: 'thing',
     name: 'thing',
     help: 'Paint over something that shall go, such as a date stamp, or a corner that is gone: lines and planes go on, then texture',
   },
   {
     use: 'tone',
-    label: 'a loss',
+    label: 'loss',
     name: 'toned',
     help: 'Paint over a part that is gone: it is left as paper in the tone of what lies round it, and nothing is made up',
   },
