@@ -8,9 +8,12 @@ import torch
 from onnx import numpy_helper
 from torch.nn import functional as F
 
+import blemishes
 import clips as moving_clips
 import degrade
 import figures
+import halftones
+from blemishSamples import finding_planes
 from conditionSamples import chroma_grain
 from layers import clip
 from quantise import Graph, Rounded, equalise
@@ -22,6 +25,37 @@ from train import Echoed, Smoothed, grown, rate_at
 
 def grey(level, side=96):
     return np.full((side, side, 3), (level, 128, 128), np.float32)
+
+
+class Prints(unittest.TestCase):
+    PICTURE = cv2.GaussianBlur(np.random.default_rng(2).uniform(40, 210, (96, 120, 3)).astype(np.float32), (0, 0), 3)
+
+    def test_damage_is_where_its_truth_says(self):
+        for kind in blemishes.KINDS:
+            drawn = 0
+            for seed in range(8):
+                damaged, labels, sure = blemishes.blemished(self.PICTURE, np.random.default_rng(seed), [kind], 1.5)
+                changed = np.abs(damaged - self.PICTURE).max(2)
+                self.assertTrue((changed[labels.max(2) > 0] >= blemishes.CHANGED).all(), kind)
+                self.assertLess(changed[(labels.max(2) == 0) & (sure > 0)].max(initial=0), 60, kind)
+                self.assertEqual(labels.sum(), labels[:, :, blemishes.KINDS.index(kind)].sum())
+                drawn += labels.max()
+            self.assertGreater(drawn, 3, kind)
+
+    def test_what_is_seen_is_folded_openings_and_closings(self):
+        flat = np.full((32, 48, 3), 0.5, np.float32)
+        flat[10, 20, 0] = 0.75
+        planes = finding_planes(flat)
+        self.assertEqual(planes.shape, (28, 16, 24))
+        self.assertAlmostEqual(float(planes[4, 5, 10]), 2.0, 5)
+        self.assertEqual(float(planes[8, 5, 10]), 0)
+
+    def test_a_screen_has_the_mean_of_its_picture(self):
+        grey = np.full((90, 90, 3), 140, np.float32)
+        for inks in (1, 4):
+            page = halftones.screened(grey, 5.0, np.random.default_rng(3), inks, 12.0)
+            self.assertAlmostEqual(float(page[10:-10, 10:-10].mean()), 140, delta=12)
+            self.assertGreater(float(page.std()), 30)
 
 
 class Motion(unittest.TestCase):
