@@ -1,5 +1,6 @@
 import { gaussianFilter } from '../kernels/blur';
 import { kernels } from '../kernels/wasm';
+import { sampleBetween } from '../picture/between';
 import { newPlane, type Plane, type Region } from '../picture/picture';
 
 /** Pixels round a part that its result depends on, for steps of a size. */
@@ -24,6 +25,7 @@ const EDGE = { from: 2, all: 6 };
 export function withoutStairSteps(plane: Plane, own: { x: number; y: number }, region: Region, size: number, strength: number): Plane {
   const { width, height } = plane;
   const luma = new Float32Array(plane.data).map((v) => v / 256);
+  const raster = { width, height, data: luma };
   const [xx, xy, yy] = tensorOf(luma, width, height, size);
   const reach = Math.ceil(2 * ALONG * size);
   const weights = Float32Array.from({ length: reach + 1 }, (_, n) => Math.exp(-0.5 * (n / (ALONG * size)) ** 2));
@@ -47,7 +49,7 @@ export function withoutStairSteps(plane: Plane, own: { x: number; y: number }, r
         let sum = luma[i],
           total = 1;
         for (let n = 1; n <= reach; n++) {
-          const both2 = at(luma, width, height, px + n * dx, py + n * dy) + at(luma, width, height, px - n * dx, py - n * dy);
+          const both2 = sampleBetween(raster, px + n * dx, py + n * dy) + sampleBetween(raster, px - n * dx, py - n * dy);
           sum += weights[n] * both2;
           total += 2 * weights[n];
         }
@@ -57,20 +59,6 @@ export function withoutStairSteps(plane: Plane, own: { x: number; y: number }, r
     }
   }
   return made;
-}
-
-/** A sample between samples, linear; edges repeat. */
-function at(plane: Float32Array, width: number, height: number, x: number, y: number): number {
-  const held = (v: number, extent: number): number => Math.min(extent - 1, Math.max(0, v));
-  const left = Math.floor(x),
-    top = Math.floor(y);
-  const fx = x - left,
-    fy = y - top;
-  const [a, b] = [held(left, width), held(left + 1, width)],
-    [c, d] = [held(top, height) * width, held(top + 1, height) * width];
-  const above = plane[c + a] + (plane[c + b] - plane[c + a]) * fx,
-    below = plane[d + a] + (plane[d + b] - plane[d + a]) * fx;
-  return above + (below - above) * fy;
 }
 
 /** Products of the gradients of the plane as it is seen from further off, averaged. */

@@ -40,7 +40,7 @@ export function findScreens(plane: Plane): Screen[] {
     const other = peaks.find((p) => p !== peak && nearest(p, -peak.v, peak.u) < ACROSS * Math.hypot(peak.u, peak.v) + 1 / side);
     if (!other) continue;
     const { period, angle } = screenOf(peak, other);
-    // The same screen comes from either of its peaks, and its higher harmonics are no screens of their own.
+    // A screen has two peaks, each of which finds it, and harmonics, which are no screens of their own.
     const known = screens.some((s) => isHarmonic(s, period, angle));
     if (!known) screens.push({ period, angle, strength: Math.min(peak.strength, other.strength) });
   }

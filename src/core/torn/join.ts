@@ -1,5 +1,6 @@
 import { mendDamage } from '../dirt/mend';
 import { dilated } from '../fill/hole';
+import { sampleBetween } from '../picture/between';
 import { copyPicture, planeRegion, wholeRegion, type Picture, type Plane } from '../picture/picture';
 import type { Quality } from '../treatments/quality';
 import { fitPieces, movedPoint, refined, type Movement } from './fit';
@@ -70,7 +71,9 @@ function laidTogether(picture: Picture, one: FullPiece, two: FullPiece, movement
           sy = Math.floor(from.y);
         if (sx < 0 || sy < 0 || sx >= width || sy >= height || !two.mask[sy * width + sx]) continue;
         if (index === 0) cover[i] = 1;
-        plane.data[y * plane.width + x] = sampleAt(picture.planes[index], from.x / (1 << shiftX) - 0.5, from.y / (1 << shiftY) - 0.5);
+        plane.data[y * plane.width + x] = Math.round(
+          sampleBetween(picture.planes[index], from.x / (1 << shiftX) - 0.5, from.y / (1 << shiftY) - 0.5),
+        );
       }
     }
   }
@@ -81,20 +84,6 @@ function groundOf({ width, height, data }: Plane): number {
   const border: number[] = [];
   for (let x = 0; x < width; x++) border.push(data[x], data[(height - 1) * width + x]);
   return border.sort((a, b) => a - b)[border.length >> 1];
-}
-
-/** A sample between samples, linear; edges repeat. */
-function sampleAt({ width, height, data }: Plane, x: number, y: number): number {
-  const held = (v: number, extent: number): number => Math.min(extent - 1, Math.max(0, v));
-  const left = Math.floor(x),
-    top = Math.floor(y);
-  const fx = x - left,
-    fy = y - top;
-  const [a, b] = [held(left, width), held(left + 1, width)],
-    [c, d] = [held(top, height) * width, held(top + 1, height) * width];
-  const above = data[c + a] + (data[c + b] - data[c + a]) * fx,
-    below = data[d + a] + (data[d + b] - data[d + a]) * fx;
-  return Math.round(above + (below - above) * fy);
 }
 
 /** Where the halves meet: what lies within a distance of both, and the torn edges themselves, whose layer is frayed. */
