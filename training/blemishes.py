@@ -13,10 +13,11 @@ FINER = 3
 SHIFT = 4
 KINDS = ("specks", "hairs", "scratches", "folds", "cracks", "stains")
 # A pixel counts as damaged when it is covered so far and changed by so many codes of 255; less than LEAST of either, and it does not.
-COVERED, CHANGED = 0.3, 7
+COVERED, CHANGED = 0.3, {"specks": 10, "hairs": 8, "scratches": 8, "folds": 8, "cracks": 8, "stains": 14}
 LEAST_COVERED, LEAST_CHANGED = 0.05, 2.5
 # In texture damage is seen from so many of its deviations on, taken over a square of so many pixels; what is not seen may be disputed.
-SEEN, AROUND = 1.0, 9
+# A small spot is one shape among many of the texture; a line is followed, and is seen sooner.
+SEEN, AROUND = {"specks": 1.5, "hairs": 1.0, "scratches": 1.0, "folds": 1.0, "cracks": 1.0, "stains": 1.0}, 9
 
 
 class Canvas:
@@ -298,7 +299,7 @@ def blemished(rgb, random, kinds, scale=1.0):
         rgb, cover = DRAWN[kind](rgb, random, scale)
         rgb = np.clip(rgb, 0, 255).astype(np.float32)
         changed = np.abs(rgb - before).max(2)
-        damaged = (cover >= COVERED) & (changed >= np.maximum(CHANGED, SEEN * texture))
+        damaged = (cover >= COVERED) & (changed >= np.maximum(CHANGED[kind], SEEN[kind] * texture))
         whole = (cover < LEAST_COVERED) | (changed < LEAST_CHANGED)
         labels[:, :, KINDS.index(kind)] = damaged
         sure[~damaged & ~whole] = 0

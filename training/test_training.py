@@ -36,7 +36,7 @@ class Prints(unittest.TestCase):
             for seed in range(8):
                 damaged, labels, sure = blemishes.blemished(self.PICTURE, np.random.default_rng(seed), [kind], 1.5)
                 changed = np.abs(damaged - self.PICTURE).max(2)
-                self.assertTrue((changed[labels.max(2) > 0] >= blemishes.CHANGED).all(), kind)
+                self.assertTrue((changed[labels.max(2) > 0] >= blemishes.CHANGED[kind]).all(), kind)
                 self.assertLess(changed[(labels.max(2) == 0) & (sure > 0)].max(initial=0), 60, kind)
                 self.assertEqual(labels.sum(), labels[:, :, blemishes.KINDS.index(kind)].sum())
                 drawn += labels.max()

@@ -18,7 +18,7 @@ import {
 } from '../core';
 import type { Plan } from '../shared/plan';
 import { MediaError, openSource, type Probed, probePart, sha256File } from '../media';
-import { treatFile } from '../render';
+import { checkOutput, treatFile } from '../render';
 import { queueCommand, verifyCommand } from './queue';
 import { conditionText, factsText, planText } from './text';
 
@@ -124,8 +124,9 @@ interface Treatable {
   plan: Plan;
 }
 
-async function measuredPlan(file: string, part: number | undefined): Promise<Treatable> {
+async function measuredPlan(file: string, output: string, part: number | undefined): Promise<Treatable> {
   const probed = await probePart(file, part);
+  await checkOutput(output, probed.facts.kind);
   const condition = probed.facts.kind === 'still' ? await measuredApart(file, part) : (await inspected(file, part)).condition;
   const info = withMeasured(probed.facts.stream, condition.measurements);
   return { probed, info, plan: proposePlan(condition, info) };
@@ -169,7 +170,7 @@ async function treat(
     probed,
     info,
     plan: given,
-  } = options.plan === 'measured' ? await measuredPlan(file, part) : await givenPlan(file, options.plan, part);
+  } = options.plan === 'measured' ? await measuredPlan(file, options.out, part) : await givenPlan(file, options.plan, part);
   const plan = inQuality(given, options.quality);
   for (const { text } of planWarnings(plan, layOut(plan, info))) process.stderr.write(`wairetic: ${text}\n`);
   const stop = new AbortController();

@@ -6,7 +6,7 @@ export { CodedError, codeOf, errorOf, type Failure, failureOf, isFailure, isUser
 // Pictures: planes, colours, streams.
 export { withFinerChroma } from './picture/chroma';
 export { lightTables, plainTables } from './picture/light';
-export { defaultMatrix, fromRgb, fromRgbPlanes, toRgb, toRgbPlanes } from './picture/matrix';
+export { defaultMatrix, fromRgb, fromRgbPlanes, putRgb, toRgb, toRgbPlanes } from './picture/matrix';
 export {
   chromaGrid,
   chromaSize,

@@ -261,6 +261,19 @@ describe('stills', () => {
     got.planes[0].data.forEach((v, i) => expect(Math.abs(v - picture(info).planes[0].data[i])).toBeLessThan(6));
   });
 
+  it('are decoded in strips where they are large, none of which is off by a row', async () => {
+    const width = 4000,
+      height = 12_500;
+    const grey = new Uint8Array(width * height);
+    for (let y = 0; y < height; y++) grey.fill((y * 7) % 251, y * width, (y + 1) * width);
+    await sharp(grey, { raw: { width, height, channels: 1 } })
+      .png({ compressionLevel: 1 })
+      .toFile(at('large.png'));
+    const source = await openSource(at('large.png'), 'large');
+    const { planes } = await source.frame(0, wholeRegion(source.info));
+    for (let y = 0; y < height; y++) expect(planes[0].data[y * width + (y % width)]).toBe(((y * 7) % 251) * 257);
+  });
+
   it('turn as their orientation tag asks', async () => {
     await sharp({ create: { width: 40, height: 20, channels: 3, background: 'red' } })
       .withMetadata({ orientation: 6 })

@@ -1,10 +1,13 @@
 import sharp from 'sharp';
-import { type FrameSource, fromRgb, type Picture, type StreamInfo, wholeRegion } from '../core';
+import { type FrameSource, fromRgb, newPlane, type Picture, putRgb, type StreamInfo, wholeRegion } from '../core';
 import type { MediaFacts } from './facts';
 import { MAX_FRAME_PIXELS } from './limits';
 import { SHARP_CONTAINERS } from './stillProbe';
 import { UNTRUSTED_INPUT, UNTRUSTED_TARGA } from './inputs';
 import { fileArgument, lastComplaint, MediaError, runTool, sharpComplaint } from './tools';
+
+/** Large stills are decoded in strips of about so many pixels: beside the planes of a large scan there is no room for its samples once more. */
+const STRIP_PIXELS = 40e6;
 
 /** A still as a source of one frame, decoded once and kept. */
 export class StillSource implements FrameSource {
@@ -43,19 +46,24 @@ export class StillSource implements FrameSource {
     const { info } = this;
     const deep = info.depth > 8;
     const page = this.facts.part?.page ?? 0;
-    const tagged = await hasForeignProfile(this.path, page);
-    let image = sharp(this.path, { limitInputPixels: MAX_FRAME_PIXELS, failOn: 'none', ignoreIcc: !tagged, page })
-      .autoOrient()
-      .removeAlpha();
-    image = image.toColourspace(info.planes === 1 ? (deep ? 'grey16' : 'b-w') : deep ? 'rgb16' : 'srgb');
-    const { data, info: raw } = await image.raw({ depth: deep ? 'ushort' : 'uchar' }).toBuffer({ resolveWithObject: true });
-    if (raw.width !== info.width || raw.height !== info.height)
-      throw new MediaError(`The picture decodes to ${raw.width} x ${raw.height} px, not ${info.width} x ${info.height}.`);
-    const samples = deep
-      ? new Uint16Array(data.buffer, data.byteOffset, data.length / 2)
-      : new Uint8Array(data.buffer, data.byteOffset, data.length);
-    const picture = fromRgb(samples, info.planes === 1 ? 1 : 3, info);
-    return { ...picture, region: wholeRegion(info) };
+    const { tagged, turned } = await nature(this.path, page);
+    const channels = info.planes === 1 ? 1 : 3;
+    const planes = Array.from({ length: info.planes }, () => newPlane(info.width, info.height));
+    // Turned pictures are turned as a whole.
+    const rows = turned ? info.height : Math.max(1, Math.ceil(STRIP_PIXELS / info.width));
+    for (let top = 0; top < info.height; top += rows) {
+      let image = sharp(this.path, { limitInputPixels: MAX_FRAME_PIXELS, failOn: 'none', ignoreIcc: !tagged, page }).autoOrient();
+      if (rows < info.height) image = image.extract({ left: 0, top, width: info.width, height: Math.min(rows, info.height - top) });
+      image = image.removeAlpha().toColourspace(channels === 1 ? (deep ? 'grey16' : 'b-w') : deep ? 'rgb16' : 'srgb');
+      const { data, info: raw } = await image.raw({ depth: deep ? 'ushort' : 'uchar' }).toBuffer({ resolveWithObject: true });
+      if (raw.width !== info.width || raw.height !== Math.min(rows, info.height - top))
+        throw new MediaError(`The picture decodes to ${raw.width} x ${raw.height} px, not ${info.width} x ${info.height}.`);
+      const samples = deep
+        ? new Uint16Array(data.buffer, data.byteOffset, data.length / 2)
+        : new Uint8Array(data.buffer, data.byteOffset, data.length);
+      putRgb(samples, channels, info, planes, top);
+    }
+    return { info, region: wholeRegion(info), planes };
   }
 
   private async decodeCoded(): Promise<Picture> {
@@ -75,8 +83,8 @@ export class StillSource implements FrameSource {
   }
 }
 
-/** Whether an embedded profile is another than sRGB, so that its colours must be converted. */
-async function hasForeignProfile(path: string, page: number): Promise<boolean> {
-  const { icc } = await sharp(path, { limitInputPixels: MAX_FRAME_PIXELS, failOn: 'none', page }).metadata();
-  return icc !== undefined && !/s\0?R\0?G\0?B/i.test(icc.toString('latin1'));
+/** Whether an embedded profile is another than sRGB, so that its colours must be converted, and whether the picture is stored turned. */
+async function nature(path: string, page: number): Promise<{ tagged: boolean; turned: boolean }> {
+  const { icc, orientation } = await sharp(path, { limitInputPixels: MAX_FRAME_PIXELS, failOn: 'none', page }).metadata();
+  return { tagged: icc !== undefined && !/s\0?R\0?G\0?B/i.test(icc.toString('latin1')), turned: (orientation ?? 1) > 1 };
 }

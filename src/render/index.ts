@@ -9,7 +9,7 @@ export { machinePace, openAhead, paintItem, proofItem } from './proofPool';
 export { jobFrame } from './jobFrame';
 export { patternProblem, previewNames } from './names';
 export { startJob } from './startJob';
-export { treatFile } from './treatFile';
+export { checkOutput, treatFile } from './treatFile';
 
 // The server's own beginning.
 export { startArchive } from './start';

@@ -4,7 +4,7 @@ import { access, copyFile, mkdtemp, rename, rm, stat } from 'node:fs/promises';
 import path from 'node:path';
 import { outputStream, type StreamInfo, trim, TrimSettings } from '../core';
 import type { Plan, PlanStep } from '../shared/plan';
-import { assembleAccess, assembleMaster, MediaError, type Probed, sha256File } from '../media';
+import { assembleAccess, assembleMaster, type MediaFacts, MediaError, type Probed, sha256File } from '../media';
 import { runTask, threadCount, threadPool } from './pool';
 import type { SegmentTask } from './segment';
 import { splitFrames } from './segments';
@@ -33,6 +33,25 @@ function outputKind(file: string): 'master' | 'access' {
 }
 
 /**
+ * That a file can be written in the end, asked before any long work.
+ * @throws MediaError when its ending does not fit the source, when there is such a file, or when its folder cannot be written to.
+ */
+export async function checkOutput(output: string, kind: MediaFacts['kind']): Promise<void> {
+  outputKind(output);
+  if ((kind === 'still') !== /\.(tiff?|png|jpe?g)$/i.test(output))
+    throw new MediaError(`A ${kind === 'still' ? 'still' : 'moving image'} cannot be written as ${path.basename(output)}.`);
+  const present = await stat(output).then(
+    () => true,
+    () => false,
+  );
+  if (present) throw new MediaError(`${output} exists already; nothing is overwritten.`);
+  const folder = path.dirname(path.resolve(output));
+  await access(folder, constants.W_OK).catch(() => {
+    throw new MediaError(`The folder ${folder} cannot be written to.`);
+  });
+}
+
+/**
  * Treats one file without an archive, over all threads. The output must not exist; it appears when it is whole.
  * @returns what became of the tracks, in words.
  */
@@ -40,21 +59,10 @@ export async function treatFile(request: TreatRequest): Promise<string[]> {
   const { probed, info } = request;
   const kind = outputKind(request.output);
   const still = probed.facts.kind === 'still';
-  if (still !== /\.(tiff?|png|jpe?g)$/i.test(request.output))
-    throw new MediaError(`A ${still ? 'still' : 'moving image'} cannot be written as ${path.basename(request.output)}.`);
-  if (
-    await stat(request.output).then(
-      () => true,
-      () => false,
-    )
-  )
-    throw new MediaError(`${request.output} exists already; nothing is overwritten.`);
+  await checkOutput(request.output, probed.facts.kind);
   const plan: Plan = { ...request.plan, steps: [...rangeStep(request), ...request.plan.steps] };
   const output = outputStream(plan, info);
   const folder = path.dirname(path.resolve(request.output));
-  await access(folder, constants.W_OK).catch(() => {
-    throw new MediaError(`The folder ${folder} cannot be written to.`);
-  });
   const work = await mkdtemp(path.join(folder, '.wairetic-'));
   const pool = threadPool('render-thread', Math.min(threadCount(), splitFrames(output).length));
   try {

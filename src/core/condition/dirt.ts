@@ -19,7 +19,7 @@ export interface DirtReading {
 /** Side of the tiles that large pictures are looked at in. */
 const TILE = 1024;
 /** Most of those tiles: of larger pictures some, spread over them. */
-const MAX_TILES = 16;
+const MAX_TILES = 6;
 /** Pixels that are looked at; of larger pictures so many in cells spread over them. */
 const MAX_PIXELS = 4_000_000;
 /** Pixels of a piece that counts. */

@@ -85,7 +85,7 @@ export function changeMatrix(picture: Picture, matrix: Matrix): Picture {
   });
 }
 
-const clamp = (v: number): number => (v <= 0 ? 0 : v >= 65535 ? 65535 : Math.round(v));
+const clamp = (v: number): number => (v <= 0 ? 0 : v >= 65535 ? 65535 : (v + 0.5) | 0);
 
 /** Interleaved R'G'B' of `bits` 8 or 16 for showing and for still files; chroma is taken from the sample beside. */
 export function toRgb(picture: Picture, bits: 8 | 16): Uint8Array | Uint16Array {
@@ -167,30 +167,43 @@ export function toRgbPlanes({ info, planes: [y, cb, cr] }: Picture): { red: Uint
 /** A full-range 4:4:4 picture from planes of red, green and blue, 16 bits each. */
 export function fromRgbPlanes(red: Uint16Array, green: Uint16Array, blue: Uint16Array, info: StreamInfo): Picture {
   const planes = [0, 1, 2].map(() => newPlane(info.width, info.height));
-  const m = fromRgbMatrix(info.colour.matrix);
-  for (let i = 0; i < red.length; i++) mix(planes, i, m, red[i], green[i], blue[i]);
+  const [y, cb, cr] = planes.map((plane) => plane.data);
+  const [[yr, yg, yb], [br, bg, bb], [rr, rg, rb]] = fromRgbMatrix(info.colour.matrix);
+  for (let i = 0; i < red.length; i++) {
+    const r = red[i],
+      g = green[i],
+      b = blue[i];
+    y[i] = clamp(yr * r + yg * g + yb * b);
+    cb[i] = clamp(NEUTRAL_CHROMA + br * r + bg * g + bb * b);
+    cr[i] = clamp(NEUTRAL_CHROMA + rr * r + rg * g + rb * b);
+  }
   return { info, region: wholeRegion(info), planes };
-}
-
-/** Puts luma and colour differences of one pixel in their planes. */
-function mix([y, cb, cr]: Plane[], i: number, m: number[][], r: number, g: number, b: number): void {
-  y.data[i] = clamp(m[0][0] * r + m[0][1] * g + m[0][2] * b);
-  cb.data[i] = clamp(NEUTRAL_CHROMA + m[1][0] * r + m[1][1] * g + m[1][2] * b);
-  cr.data[i] = clamp(NEUTRAL_CHROMA + m[2][0] * r + m[2][1] * g + m[2][2] * b);
 }
 
 /** A full-range 4:4:4 (or monochrome) picture from interleaved samples. */
 export function fromRgb(samples: Uint8Array | Uint16Array, channels: 1 | 3, info: StreamInfo): Picture {
-  const scale = samples instanceof Uint8Array ? 257 : 1;
-  const count = info.width * info.height;
   const planes = Array.from({ length: info.planes }, () => newPlane(info.width, info.height));
-  const m = fromRgbMatrix(info.colour.matrix);
-  for (let i = 0; i < count; i++) {
-    if (channels === 1) {
-      planes[0].data[i] = samples[i] * scale;
-      continue;
-    }
-    mix(planes, i, m, samples[3 * i] * scale, samples[3 * i + 1] * scale, samples[3 * i + 2] * scale);
-  }
+  putRgb(samples, channels, info, planes, 0);
   return { info, region: wholeRegion(info), planes };
+}
+
+/** Puts interleaved samples of whole rows into the planes of a full-range 4:4:4 (or monochrome) picture, from row `top` on. */
+export function putRgb(samples: Uint8Array | Uint16Array, channels: 1 | 3, info: StreamInfo, planes: Plane[], top: number): void {
+  const scale = samples instanceof Uint8Array ? 257 : 1;
+  const count = samples.length / channels,
+    from = top * info.width;
+  if (channels === 1) {
+    for (let i = 0; i < count; i++) planes[0].data[from + i] = samples[i] * scale;
+    return;
+  }
+  const [y, cb, cr] = planes.map((plane) => plane.data);
+  const [[yr, yg, yb], [br, bg, bb], [rr, rg, rb]] = fromRgbMatrix(info.colour.matrix);
+  for (let i = 0, s = 0; i < count; i++, s += 3) {
+    const r = samples[s] * scale,
+      g = samples[s + 1] * scale,
+      b = samples[s + 2] * scale;
+    y[from + i] = clamp(yr * r + yg * g + yb * b);
+    cb[from + i] = clamp(NEUTRAL_CHROMA + br * r + bg * g + bb * b);
+    cr[from + i] = clamp(NEUTRAL_CHROMA + rr * r + rg * g + rb * b);
+  }
 }
