@@ -51,6 +51,18 @@ test('faults are marked by hand; marks are moved, changed, switched off, removed
 
   await step.getByRole('button', { name: '2', exact: true }).click();
   await expect(async () => expect((await kept(server, id, 'heal')).strokes[0].answer).toBe(1)).toPass();
+  // All answers are looked at beside one another, and one is taken.
+  await step.getByRole('button', { name: 'Answers side by side' }).click();
+  await expect(page.getByTestId('candidate')).toHaveCount(3);
+  await accessible(page);
+  await page
+    .getByTestId('candidate')
+    .nth(2)
+    .getByRole('button', { name: /Take into the plan/ })
+    .click();
+  await expect(async () => expect((await kept(server, id, 'heal')).strokes[0].answer).toBe(2)).toPass();
+  await page.keyboard.press('Escape');
+  await expect(page.getByTestId('candidate')).toHaveCount(0);
   await step.getByRole('button', { name: 'place', exact: true }).click();
   await expect(page.getByTestId('mark-from-0')).toBeVisible();
   const ring = await page.getByTestId('mark-from-0').boundingBox();

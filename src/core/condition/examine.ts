@@ -1,6 +1,6 @@
 import { cutPicture, wholeRegion, type Picture, type StreamInfo } from '../picture/picture';
 import { findMotion } from '../focus/findMotion';
-import { findScreens } from '../halftone/screens';
+import { findScreens, SWINGS_AS_INK } from '../halftone/screens';
 import { network, NetworkError } from '../networks/model';
 import type { FrameSource } from '../graph/node';
 import { judgeFields, type FieldVerdict } from './fields';
@@ -234,12 +234,13 @@ function describe(m: Measurements, fields: FieldVerdict | undefined, info: Strea
   });
   const [screen] = m.screens ?? [];
   if (screen) {
+    const ink = screen.swing >= SWINGS_AS_INK;
     findings.push({
       id: 'halftone',
       name: 'Halftone',
-      reading: `a printing screen of ${screen.period.toFixed(1)} px`,
-      detail: `${(m.screens ?? []).map((s) => `${s.angle.toFixed(0)}°`).join(', ')}; ${screen.strength.toFixed(0)} dB above what is round it in the spectrum`,
-      severity: 'strong',
+      reading: `${ink ? 'a printing screen' : 'paper texture or moiré'} of ${screen.period.toFixed(1)} px`,
+      detail: `${(m.screens ?? []).map((s) => `${s.angle.toFixed(0)}°`).join(', ')}; ${screen.strength.toFixed(0)} dB above what is round it in the spectrum, swings by ${screen.swing.toFixed(0)} of 255`,
+      severity: ink ? 'strong' : 'moderate',
       confidence: 0.95,
     });
   }

@@ -4,7 +4,7 @@ import { psnr } from '../metrics/metrics';
 import { noisyPlane, texturedPlane } from '../testing/pictures';
 import { transform } from '../fourier';
 import { cutPattern } from './notch';
-import { findScreens } from './screens';
+import { findScreens, SWINGS_AS_INK } from './screens';
 
 /** A plane printed with round dots, `period` pixels apart on rows turned by `angle` degrees, its dots drawn with soft edges. */
 function printed(plane: Plane, period: number, angle: number): Plane {
@@ -59,6 +59,13 @@ describe('printing screens', () => {
     expect(screen.period).toBeCloseTo(period, 1);
     expect(Math.abs(((screen.angle - angle + 135) % 90) - 45)).toBeLessThan(0.5);
     expect(screen.strength).toBeGreaterThan(24);
+    expect(screen.swing).toBeGreaterThan(SWINGS_AS_INK);
+  });
+
+  it('of a middle grey are found by their rows, not by their diagonals', () => {
+    const grey = texturedPlane(320, 280);
+    grey.data.forEach((v, i) => (grey.data[i] = 32768 + (v - 32768) / 12));
+    expect(findScreens(printed(grey, 5.45, 20))[0].period).toBeCloseTo(5.45, 1);
   });
 
   it('are not found where there are none', () => {
@@ -87,6 +94,14 @@ describe('a pattern', () => {
   it('is cut out, and the picture stays', () => {
     expect(psnr(cut(1), clean, 65535, 16)).toBeGreaterThan(psnr(woven, clean, 65535, 16) + 8);
     expect(psnr(cutPattern(clean, all, all, { period, angle }, 1), clean, 65535, 16)).toBeGreaterThan(42);
+  });
+
+  it('is found, and told from ink by how far it swings', () => {
+    const [found] = findScreens(woven);
+    expect(found.period).toBeCloseTo(period, 1);
+    expect(found.angle).toBeCloseTo(angle, 0);
+    expect(found.swing).toBeGreaterThan((0.7 * 1500) / 257);
+    expect(found.swing).toBeLessThan((1.5 * 1500) / 257);
   });
 
   it('stays where nothing is to be cut', () => {

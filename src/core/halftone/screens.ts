@@ -9,7 +9,12 @@ export interface Screen {
   angle: number;
   /** How far it stands out of the spectrum round it, in decibels. */
   strength: number;
+  /** How far its waves swing to either side where they swing much, in codes of 255: dots of ink far, the texture of paper little. */
+  swing: number;
 }
+
+/** What swings less, in codes of 255, lies over the picture; what swings more is the dots it is printed with. */
+export const SWINGS_AS_INK = 14;
 
 /** Side of the squares whose spectra are averaged, and how many there are at most. */
 const SIDE = 256,
@@ -24,6 +29,8 @@ const STANDS_OUT = 9,
 const MAX_SCREENS = 4;
 /** How near the second direction's peak lies to a right angle from the first, as a share of the frequency. */
 const ACROSS = 0.03;
+/** Decibels from which on rows are believed whose diagonals stand out more. */
+const ROWS_STAND_OUT = 15;
 /** Periods of one print's screens differ by this share at most. */
 const SAME_PERIOD = 0.04;
 /** Codecs leave peaks at these fractions of a sample on the axes. */
@@ -35,7 +42,7 @@ export function findScreens(plane: Plane): Screen[] {
   if (Math.min(plane.width, plane.height) < side) return [];
   const power = meanPower(plane, side);
   const peaks = peaksOf(power, side);
-  const screens: Screen[] = [];
+  const screens: Omit<Screen, 'swing'>[] = [];
   for (const peak of peaks) {
     const other = peaks.find((p) => p !== peak && nearest(p, -peak.v, peak.u) < ACROSS * Math.hypot(peak.u, peak.v) + 1 / side);
     if (!other) continue;
@@ -44,11 +51,16 @@ export function findScreens(plane: Plane): Screen[] {
     const known = screens.some((s) => isHarmonic(s, period, angle));
     if (!known) screens.push({ period, angle, strength: Math.min(peak.strength, other.strength) });
   }
-  const [strongest, ...others] = screens.sort((a, b) => b.strength - a.strength);
+  screens.sort((a, b) => b.strength - a.strength);
+  if (screens.length === 0) return [];
+  // Where a page is of a middle grey, the diagonals of its dots may stand out more than their rows do.
+  const own = screens.find((s) => s.strength >= ROWS_STAND_OUT && isDiagonal(s, screens[0])) ?? screens[0];
   // The inks of one print have screens of one period; other peaks are what these make with one another.
-  const alike = others.filter((s) => Math.abs(s.period / strongest.period - 1) < SAME_PERIOD);
-  return strongest ? [strongest, ...alike].slice(0, MAX_SCREENS) : [];
+  const alike = screens.filter((s) => s !== own && Math.abs(s.period / own.period - 1) < SAME_PERIOD);
+  return [own, ...alike].slice(0, MAX_SCREENS).map((screen) => ({ ...screen, swing: swingOf(plane, screen) }));
 }
+
+type Lattice = Pick<Screen, 'period' | 'angle'>;
 
 interface Peak {
   /** Cycles a pixel, sideways and downwards; of the half of the plane with u > 0, or u = 0 and v > 0. */
@@ -67,9 +79,16 @@ function screenOf(a: Peak, b: Peak): { period: number; angle: number } {
   return { period: 1 / frequency, angle: quarter };
 }
 
-function isHarmonic(screen: Screen, period: number, angle: number): boolean {
+/** How far two screens' rows are turned against one another, 0 to 45 degrees. */
+const turnedBy = (a: number, b: number): number => Math.abs(((a - b + 135) % 90) - 45);
+
+/** Whether one screen is the diagonals of another's dots. */
+const isDiagonal = (screen: Lattice, diagonal: Lattice): boolean =>
+  Math.abs(screen.period / diagonal.period / Math.SQRT2 - 1) < 0.02 && turnedBy(diagonal.angle, screen.angle) > 44;
+
+function isHarmonic(screen: Lattice, period: number, angle: number): boolean {
   const ratio = screen.period / period;
-  const turned = Math.abs(((angle - screen.angle + 135) % 90) - 45);
+  const turned = turnedBy(angle, screen.angle);
   // The lattice's next points: once and twice as far along it, and across its corners.
   return [
     { times: 1, turn: 0 },
@@ -78,6 +97,50 @@ function isHarmonic(screen: Screen, period: number, angle: number): boolean {
     { times: Math.SQRT2, turn: 45 },
     { times: 2 * Math.SQRT2, turn: 45 },
   ].some(({ times, turn }) => Math.abs(ratio / times - 1) < 0.05 && Math.abs(turned - turn) < 3);
+}
+
+/** Blocks in which the swing of a screen is measured: so many periods wide, so many to either side at most. */
+const BLOCK_PERIODS = 6,
+  BLOCKS = 24;
+/** Share of the blocks that swing less than the one that is told: dots are small in lights and in shades. */
+const SWINGS_LESS = 0.8;
+
+/** How far the waves of a lattice swing, measured in blocks spread over the plane, each by its product with the waves. */
+function swingOf(plane: Plane, { period, angle }: Lattice): number {
+  const side = Math.ceil(BLOCK_PERIODS * period);
+  const turn = (angle * Math.PI) / 180,
+    step = (2 * Math.PI) / period;
+  const places = (extent: number): number[] => {
+    const count = Math.max(1, Math.min(BLOCKS, Math.floor(extent / side)));
+    return Array.from({ length: count }, (_, n) => Math.floor(((extent - side) * n) / Math.max(1, count - 1)));
+  };
+  const waves = [
+    { u: step * Math.cos(turn), v: step * Math.sin(turn) },
+    { u: -step * Math.sin(turn), v: step * Math.cos(turn) },
+  ];
+  const window = Float64Array.from({ length: side }, (_, i) => Math.sin((Math.PI * (i + 0.5)) / side) ** 2);
+  const swings: number[] = [];
+  for (const top of places(plane.height)) {
+    for (const left of places(plane.width)) {
+      for (const { u, v } of waves) {
+        let real = 0,
+          imaginary = 0,
+          weights = 0;
+        for (let y = 0; y < side; y++) {
+          for (let x = 0; x < side; x++) {
+            const weight = window[x] * window[y],
+              sample = weight * plane.data[(top + y) * plane.width + left + x],
+              phase = u * x + v * y;
+            real += sample * Math.cos(phase);
+            imaginary += sample * Math.sin(phase);
+            weights += weight;
+          }
+        }
+        swings.push((2 * Math.hypot(real, imaginary)) / weights / 257);
+      }
+    }
+  }
+  return swings.sort((a, b) => a - b)[Math.floor(SWINGS_LESS * (swings.length - 1))];
 }
 
 /** The power of the squares of a plane, averaged; from the middle frequencies' point of view flat pictures count as much as lively ones. */

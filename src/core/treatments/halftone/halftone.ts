@@ -1,4 +1,5 @@
 import { cutPattern, NOTCH_BORDER } from '../../halftone/notch';
+import { SWINGS_AS_INK } from '../../halftone/screens';
 import { BORDER, CELL, cellsCover } from '../../networks/cells';
 import { clean } from '../../networks/clean';
 import { UNITS } from '../../networks/steering';
@@ -76,7 +77,11 @@ export const halftone: Treatment<HalftoneSettings> = {
     return (
       screen && {
         on: true,
-        settings: { pattern: 'screen', period: Math.round(screen.period * 20) / 20, angle: Math.round(screen.angle * 2) / 2 },
+        settings: {
+          pattern: screen.swing < SWINGS_AS_INK ? 'surface' : 'screen',
+          period: Math.round(screen.period * 20) / 20,
+          angle: Math.round(screen.angle * 2) / 2,
+        },
       }
     );
   },

@@ -1,11 +1,13 @@
 'use client';
 
 import { X } from 'lucide-react';
+import { useState } from 'react';
 import type { SettingSpec } from '../../../core';
 import { ANSWERS, MARK_LIMITS, type StrokeMark } from '../../../shared/marks';
 import type { PlanStep } from '../../../shared/plan';
 import { NumberField } from '../ladder/numberField';
 import { FIRST_HAND, useBench, useBenchStore, type Hand } from '../state/store';
+import { compareAnswers } from './answers';
 import { changeStrokes, useStrokes } from './strokes';
 import { usesOf } from './uses';
 
@@ -140,7 +142,7 @@ function MarkRow({ step, mark, index }: { step: PlanStep; mark: StrokeMark; inde
           <X size={13} aria-hidden />
         </button>
       </div>
-      {chosen && <MarkDetails mark={mark} change={change} />}
+      {chosen && <MarkDetails mark={mark} change={change} compare={() => compareAnswers(bench, step.id, mark, index)} />}
     </li>
   );
 }
@@ -148,7 +150,17 @@ function MarkRow({ step, mark, index }: { step: PlanStep; mark: StrokeMark; inde
 /** Pixels that a mark's source begins away, in times its width. */
 const ASIDE = 1.6;
 
-function MarkDetails({ mark, change }: { mark: StrokeMark; change: (part: Partial<StrokeMark>, what: string) => void }) {
+function MarkDetails({
+  mark,
+  change,
+  compare,
+}: {
+  mark: StrokeMark;
+  change: (part: Partial<StrokeMark>, what: string) => void;
+  /** Shows the answers beside one another. */
+  compare: () => Promise<void>;
+}) {
+  const [opening, setOpening] = useState(false);
   return (
     <div className="grid grid-cols-[66px_1fr] items-center gap-x-2 gap-y-[3px] pb-1.5 pl-2">
       <label htmlFor={`${mark.id}-size`} className="text-ink2">
@@ -195,6 +207,18 @@ function MarkDetails({ mark, change }: { mark: StrokeMark; change: (part: Partia
               place
             </button>
           </div>
+          <button
+            type="button"
+            className="quiet col-start-2 min-h-[24px] justify-self-start"
+            disabled={opening}
+            title="All answers beside one another, at the mark's place"
+            onClick={() => {
+              setOpening(true);
+              void compare().finally(() => setOpening(false));
+            }}
+          >
+            Answers side by side
+          </button>
         </>
       )}
     </div>

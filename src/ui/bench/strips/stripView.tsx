@@ -30,6 +30,7 @@ export function StripView({ strip }: { strip: Strip }) {
   const [panes, figures] = usePanes(strip);
   const [zoom, setZoom] = useState<'fit' | 1 | 2 | 4>('fit');
   const [at, setAt] = useState({ u: 0.5, v: 0.5 });
+  const still = useBench((s) => s.description.source.frames === 1);
   const close = useCallback((): void => bench.setState({ strip: undefined }), [bench]);
   useCommands(
     useMemo(
@@ -52,7 +53,8 @@ export function StripView({ strip }: { strip: Strip }) {
       <div className="flex h-[34px] shrink-0 items-center gap-3 border-b px-[10px]">
         <h2 className="shrink-0 text-[14px]">Test strip</h2>
         <span className="min-w-0 truncate text-ink2">
-          {strip.about} · frame {strip.frame}
+          {strip.about}
+          {!still && ` · frame ${strip.frame}`}
         </span>
         <span className="seg shrink-0" role="group" aria-label="Zoom of the strip">
           {(['fit', 1, 2, 4] as const).map((z) => (
@@ -79,7 +81,7 @@ export function StripView({ strip }: { strip: Strip }) {
               {strip.chosen === n && <span className="shrink-0 text-act">taken</span>}
             </div>
             <PanePicture pane={panes[n]} zoom={zoom} at={at} move={setAt} label={candidate.label} />
-            <Figures figures={figures[n] ?? candidate.figures} />
+            <Figures figures={figures[n] ?? candidate.figures} still={still} />
             <button type="button" className="btn m-1 mt-0 justify-center" onClick={() => void takeCandidate(bench, strip, n)}>
               Take into the plan <kbd className="key">Alt {n + 1}</kbd>
             </button>
@@ -136,13 +138,13 @@ function usePanes(strip: Strip): [Record<number, Pane>, Record<number, StripFigu
   return [panes, figures];
 }
 
-function Figures({ figures }: { figures: StripFigures | undefined }) {
+function Figures({ figures, still }: { figures: StripFigures | undefined; still: boolean }) {
   const rows: [string, string, string][] = figures
     ? [
         [
           'time',
-          figures.seconds === null ? 'unknown' : `${secondsText(figures.seconds)}/fr`,
-          'What the step takes for a frame, reckoned from this piece',
+          figures.seconds === null ? 'unknown' : `${secondsText(figures.seconds)}${still ? '' : '/fr'}`,
+          `What the step takes for ${still ? 'the whole picture' : 'a frame'}, reckoned from this piece`,
         ],
         ['edges', figures.edges === null ? 'none' : `${figures.edges.toFixed(2)} px`, 'Width of the clear edges: less is sharper'],
         ['grain left', `σ ${figures.noise.toFixed(1)}`, 'Deviation of what grain there is, of 255'],
