@@ -18,6 +18,7 @@ import { halftoneJoined } from './halftone';
 import { interfaceFigures } from './interface';
 import { dirtFound, dirtMended, objectsRemoved } from './prints';
 import { largeScans } from './large';
+import { tones } from './tone';
 import { wholePlan } from './wholePlan';
 import { calibration } from './sure';
 import { keepPart, passes, printRow, type Row } from './table';
@@ -38,6 +39,7 @@ const PARTS: Record<string, (work: string) => Row[] | Promise<Row[]>> = {
   removal: objectsRemoved,
   halftone: halftoneJoined,
   deblur: deblurring,
+  tone: tones,
   'large-scans': largeScans,
   'whole-plan': wholePlan,
   harm: doNoHarm,

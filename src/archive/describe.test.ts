@@ -113,6 +113,7 @@ describe('treatments described', () => {
       'halos',
       'focus',
       'stairsteps',
+      'tone',
       'regrain',
     ]);
     for (const info of infos) expect(info.answers.length).toBeGreaterThan(5);

@@ -1,3 +1,41 @@
+import type { CurvePoint } from './curve';
+
+/** A colour as a setting holds it: red, green and blue of 16 bits each. */
+export const COLOUR = /^(#[0-9a-f]{12})?$/;
+
+/** Red, green and blue, 0 to 65535, of a colour that is there. */
+export const colourParts = (colour: string): [number, number, number] =>
+  [1, 5, 9].map((from) => parseInt(colour.slice(from, from + 4), 16)) as [number, number, number];
+
+export const colourOf = (parts: readonly number[]): string =>
+  `#${parts
+    .map((v) =>
+      Math.min(65535, Math.max(0, Math.round(v)))
+        .toString(16)
+        .padStart(4, '0'),
+    )
+    .join('')}`;
+
+const NUMBER = '(?:0|1|0\\.\\d{1,4})';
+/** A curve as a setting holds it: points of a square of side 1, its left and lower edge 0. */
+export const CURVE = new RegExp(`^(?:${NUMBER},${NUMBER}(?: ${NUMBER},${NUMBER}){1,11})?$`);
+
+/** Points of a curve, from left to right; none for a straight line. */
+export const curvePoints = (curve: string): CurvePoint[] =>
+  curve
+    .split(' ')
+    .filter(Boolean)
+    .map((point) => {
+      const [x, y] = point.split(',').map(Number);
+      return { x, y };
+    })
+    .sort((a, b) => a.x - b.x);
+
+export function curveOf(points: readonly CurvePoint[]): string {
+  const short = (v: number): string => String(Number(Math.min(1, Math.max(0, v)).toFixed(4)));
+  return points.map(({ x, y }) => `${short(x)},${short(y)}`).join(' ');
+}
+
 /** What is known of a setting that is written in words. */
 interface Shown {
   kind: string;
@@ -8,6 +46,11 @@ interface Shown {
 /** A setting's value as it is written in words: a choice by its label, a number with its unit. */
 export function shownValue(spec: Shown | undefined, value: unknown): string {
   if (typeof value === 'boolean') return value ? 'on' : 'off';
+  if (spec?.kind === 'colour' && typeof value === 'string') {
+    const codes = value ? colourParts(value).map((v) => Math.round(v / 257)) : undefined;
+    return codes?.join(' ') ?? 'none';
+  }
+  if (spec?.kind === 'curve' && typeof value === 'string') return value ? `of ${curvePoints(value).length} points` : 'straight';
   const label = spec?.options?.find((o) => o.value === value)?.label;
   return label ?? `${String(value)}${spec?.kind === 'number' && spec.unit ? ` ${spec.unit}` : ''}`;
 }

@@ -1,5 +1,6 @@
 import { cutPicture, wholeRegion, type Picture, type StreamInfo } from '../picture/picture';
 import { findMotion } from '../focus/findMotion';
+import { measureFading, type Fading } from './fading';
 import { findScreens, SWINGS_AS_INK } from '../halftone/screens';
 import { network, NetworkError } from '../networks/model';
 import type { FrameSource } from '../graph/node';
@@ -149,6 +150,7 @@ async function measure(runs: Picture[][], source: FrameSource, fields: FieldVerd
     blur: median(looks.flatMap((p) => measureBlur(p.planes[0]) ?? [])),
     ...(still && motionOf(looks[0])),
     ...(still && (await dirtOf(looks[0]))),
+    ...(still && { fading: measureFading(looks[0]) }),
     ...(still && { screens: findScreens(looks[0].planes[0]).filter((s) => s.strength >= SCREEN_SEEN) }),
   };
 }
@@ -232,6 +234,7 @@ function describe(m: Measurements, fields: FieldVerdict | undefined, info: Strea
     severity: soft,
     confidence: 0.6,
   });
+  if (m.fading) findings.push(fadingFinding(m.fading, m.monochrome));
   const [screen] = m.screens ?? [];
   if (screen) {
     const ink = screen.swing >= SWINGS_AS_INK;
@@ -256,6 +259,40 @@ function describe(m: Measurements, fields: FieldVerdict | undefined, info: Strea
     });
   }
   return { measurements: m, findings };
+}
+
+/** Density by which a dye must have faded, stops by which colours must be kept back unlike one another, and of uneven light, to be told. */
+const FADED_FROM = 0.12,
+  CAST_FROM = 0.15,
+  UNEVEN_FROM = 0.15;
+const DYES = ['cyan', 'magenta', 'yellow'],
+  COLOURS = ['red', 'green', 'blue'];
+
+/** What has become of the dyes of a print, of its paper, and how evenly it was lit. */
+function fadingFinding({ left, base, uneven }: Fading, monochrome: boolean): Finding {
+  const least = Math.min(...base);
+  const dyes = left.flatMap((share, c) => (share < 1 - FADED_FROM ? [`${DYES[c]} dye ${Math.round(100 * (1 - share))} % weaker`] : [])),
+    casts = base.flatMap((stops, c) =>
+      stops - least > CAST_FROM ? [`${COLOURS[c]} kept back by ${(stops - least).toFixed(1)} stops`] : [],
+    ),
+    edges = [
+      { name: uneven.across > 0 ? 'right edge' : 'left edge', stops: Math.abs(uneven.across) },
+      { name: uneven.down > 0 ? 'lower edge' : 'upper edge', stops: Math.abs(uneven.down) },
+      { name: uneven.corners > 0 ? 'corners' : 'middle', stops: Math.abs(uneven.corners) },
+    ].flatMap(({ name, stops }) => (stops > UNEVEN_FROM ? [`${name} darker by ${stops.toFixed(1)} stops`] : []));
+  // One silver image has no dyes; what its tone is, the row of its colour says.
+  const silver = 1 - (left[0] + left[1] + left[2]) / 3;
+  const faded = monochrome ? (silver > FADED_FROM ? [`image ${Math.round(100 * silver)} % weaker`] : []) : [...dyes, ...casts];
+  const told = [...faded, ...edges];
+  const most = Math.max(monochrome ? silver : Math.max(...left.map((share) => 1 - share)), ...edges.map(() => 0.2), 0);
+  return {
+    id: 'tone',
+    name: 'Tone',
+    reading: told.length === 0 ? 'no fading seen' : told.slice(0, 2).join(', '),
+    detail: `${told.length > 2 ? `${told.slice(2).join(', ')}; ` : ''}told by the white of its border and its darkest place`,
+    severity: graded(most, 0.12, 0.25, 0.45),
+    confidence: 0.7,
+  };
 }
 
 function fieldFinding(m: Measurements, f: FieldVerdict, info: StreamInfo): Finding {

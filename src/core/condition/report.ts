@@ -1,12 +1,13 @@
 import type { DirtReading } from './dirt';
 import type { Motion } from '../focus/findMotion';
+import type { Fading } from './fading';
 import type { Screen } from '../halftone/screens';
 import type { FieldOrder } from '../picture/picture';
 
 /** How much of a fault there is. */
 export type Severity = 'none' | 'slight' | 'moderate' | 'strong';
 
-export type FindingId = 'fields' | 'grain' | 'colour' | 'bars' | 'compression' | 'focus' | 'dirt' | 'halftone';
+export type FindingId = 'fields' | 'grain' | 'colour' | 'bars' | 'compression' | 'focus' | 'dirt' | 'halftone' | 'tone';
 
 /** One thing measured, in words and numbers. */
 export interface Finding {
@@ -57,6 +58,8 @@ export interface Measurements {
   dirt?: DirtReading;
   /** Motion of the camera in a still; left out where none stands out. */
   motion?: Motion;
+  /** How far a still has faded; left out as `dirt` is, and where no border of white paper tells. */
+  fading?: Fading;
   /** Printing screens of a still, the strongest first; left out as `dirt` is. */
   screens?: Screen[];
 }

@@ -1,6 +1,6 @@
 import { describe, expect, it } from 'vitest';
 import { streamInfo } from '../testing/pictures';
-import { withFinerChroma } from './chroma';
+import { withCoarserChroma, withFinerChroma } from './chroma';
 import { newPlane, wholeRegion, type Picture } from './picture';
 
 function coloured(shiftX: number, shiftY: number): Picture {
@@ -29,5 +29,25 @@ describe('withFinerChroma', () => {
     const picture = coloured(1, 1);
     expect(withFinerChroma(picture, 1, 1)).toBe(picture);
     expect(withFinerChroma(picture, 0, 0).planes[0]).toBe(picture.planes[0]);
+  });
+});
+
+describe('withCoarserChroma', () => {
+  it('brings smooth chroma back to where it was', () => {
+    for (const [x, y] of [
+      [1, 0],
+      [1, 1],
+    ]) {
+      const before = coloured(x, y);
+      const back = withCoarserChroma(withFinerChroma(before, 0, 0), x, y);
+      expect(back.info).toEqual(before.info);
+      // All but the outermost samples, beyond which there is nothing to lie between.
+      const { width, height } = before.planes[1];
+      for (let row = 1; row < height - 1; row++)
+        for (let column = 1; column < width - 1; column++)
+          for (const p of [1, 2])
+            expect(Math.abs(back.planes[p].data[row * width + column] - before.planes[p].data[row * width + column])).toBeLessThan(3);
+    }
+    expect(withCoarserChroma(coloured(0, 0), 0, 0).planes[1].width).toBe(16);
   });
 });

@@ -32,6 +32,32 @@ export function withFinerChroma(picture: Picture, shiftX: number, shiftY: number
   return { info: output, region: picture.region, planes: [luma, ...colour.map(finer)] };
 }
 
+/** A picture with a sample of chroma for each pixel again with coarser chroma, sited as `withFinerChroma` says, each the mean of what is round it. */
+export function withCoarserChroma(picture: Picture, shiftX: number, shiftY: number): Picture {
+  const { info } = picture;
+  if (info.planes === 1 || (shiftX === 0 && shiftY === 0)) return picture;
+  const output: StreamInfo = { ...info, chromaShiftX: shiftX, chromaShiftY: shiftY };
+  const { width, height } = planeRegion(output, 1, picture.region);
+  const coarser = (plane: Plane): Plane => {
+    const out = newPlane(width, height);
+    const held = (at: number, length: number): number => Math.min(length - 1, Math.max(0, at));
+    const across = shiftX ? [-1, 0, 0, 1] : [0],
+      down = shiftY ? [0, 1] : [0];
+    for (let y = 0; y < height; y++) {
+      for (let x = 0; x < width; x++) {
+        let sum = 0;
+        for (const dy of down)
+          for (const dx of across)
+            sum += plane.data[held((y << shiftY) + dy, plane.height) * plane.width + held((x << shiftX) + dx, plane.width)];
+        out.data[y * width + x] = Math.round(sum / (across.length * down.length));
+      }
+    }
+    return out;
+  };
+  const [luma, ...colour] = picture.planes;
+  return { info: output, region: picture.region, planes: [luma, ...colour.map(coarser)] };
+}
+
 /** For each of `count` samples the two of a line of `length`, 2^shift times as coarse, that it lies between. `siting` is where in its pixels a sample lies. */
 function placesOf(count: number, length: number, shift: number, siting: 0 | 0.5): { first: number; next: number; share: number }[] {
   const held = (at: number): number => Math.min(length - 1, Math.max(0, at));

@@ -8,9 +8,11 @@ import { grain } from './grain/grain';
 import { halos } from './halos/halos';
 import { halftone } from './halftone/halftone';
 import { heal } from './heal/heal';
+import { negative } from './negative/negative';
 import { regrain } from './regrain/regrain';
 import { stairsteps } from './stairsteps/stairsteps';
 import type { Treatment } from './treatment';
+import { tone } from './tone/tone';
 import { torn } from './torn/torn';
 import { trim } from './trim/trim';
 import { upscale } from './upscale/upscale';
@@ -20,6 +22,7 @@ export const TREATMENTS = [
   trim,
   torn,
   crop,
+  negative,
   deinterlace,
   dirt,
   heal,
@@ -29,6 +32,7 @@ export const TREATMENTS = [
   halos,
   focus,
   stairsteps,
+  tone,
   upscale,
   regrain,
   fit,

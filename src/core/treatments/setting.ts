@@ -1,12 +1,16 @@
 import 'reflect-metadata';
 import { plainToInstance } from 'class-transformer';
-import { IsBoolean, IsIn, IsInt, IsNumber, Max, Min, validateSync } from 'class-validator';
+import { IsBoolean, IsIn, IsInt, IsNumber, Matches, Max, Min, validateSync } from 'class-validator';
+import { COLOUR, CURVE } from '../../shared/settings';
 
 /** One setting of a treatment as forms and documents need it. */
 export interface SettingSpec {
   key: string;
-  kind: 'number' | 'choice' | 'flag';
+  /** `colour` is picked from the picture, `curve` drawn over its histogram; both are words, see `shared/settings.ts`. */
+  kind: 'number' | 'choice' | 'flag' | 'colour' | 'curve';
   label: string;
+  /** Heading it stands under, with those round it of the same one. */
+  group?: string;
   /** What it does, and what too much of it looks like. */
   help: string;
   /** Unit shown after the number: px, fr, σ, %, cm. */
@@ -51,6 +55,18 @@ export function ChoiceSetting(given: Given & { options: { value: string; label: 
 /** On or off. */
 export function FlagSetting(given: Given): PropertyDecorator {
   return register('flag', given, [IsBoolean()]);
+}
+
+/** A colour that is picked from the picture the step reads; empty where none is. */
+export function ColourSetting(given: Given): PropertyDecorator {
+  return register('colour', given, [Matches(COLOUR, { message: `${given.label} must be empty or # and twelve hexadecimal digits` })]);
+}
+
+/** A curve over codes; empty for a straight line. */
+export function CurveSetting(given: Given): PropertyDecorator {
+  return register('curve', given, [
+    Matches(CURVE, { message: `${given.label} must be empty or 2 to 12 points such as "0,0 0.5,0.6 1,1", from left to right` }),
+  ]);
 }
 
 /** The settings of a class in the order they are written, with their defaults. */

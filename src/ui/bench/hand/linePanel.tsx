@@ -17,7 +17,7 @@ export function LinePanel({ step }: { step: PlanStep }) {
         className="btn"
         aria-pressed={lining}
         title="Drag along the trace that a point of light or a sharp corner left: its length and direction are taken over"
-        onClick={() => bench.setState({ lining: lining ? undefined : step.id, hand: undefined, brush: undefined })}
+        onClick={() => bench.setState({ lining: lining ? undefined : step.id, hand: undefined, brush: undefined, picking: undefined })}
       >
         {lining ? 'drag along a trace' : 'draw its trace'}
       </button>

@@ -1,10 +1,13 @@
 'use client';
 
 import { Slider, ToggleGroup } from 'radix-ui';
-import { useState } from 'react';
+import { ChevronRight } from 'lucide-react';
+import { useState, type ReactNode } from 'react';
 import type { PlanStep } from '../../../shared/plan';
 import type { SettingSpec } from '../../../core';
 import { NumberField } from './numberField';
+import { ColourField } from '../tone/colourField';
+import { CurveField } from '../tone/curveField';
 import { changeSetting, previewSetting, returnSetting } from '../state/planActions';
 import { useBench, useBenchStore } from '../state/store';
 import { secondsText } from '../../parts/format';
@@ -22,15 +25,52 @@ export function SettingsForm({ step, info }: { step: PlanStep; info: TreatmentIn
   const explained = shown.find((s) => s.key === told) ?? shown[0];
   return (
     <>
-      <div className="grid grid-cols-[minmax(66px,auto)_1fr_76px] items-center gap-x-2 gap-y-[5px]">
-        {shown.map((spec) => (
-          <div key={spec.key} className="contents" onFocus={() => setTold(spec.key)} onPointerEnter={() => setTold(spec.key)}>
-            <SettingRow spec={spec} step={step} />
+      {groupsOf(shown).map(({ name, specs }, index) => (
+        <Group key={name ?? index} name={name} open={index === 0 || specs.some((s) => step.settings[s.key] !== s.default)}>
+          <div className="grid grid-cols-[minmax(66px,auto)_1fr_76px] items-center gap-x-2 gap-y-[5px]">
+            {specs.map((spec) => (
+              <div key={spec.key} className="contents" onFocus={() => setTold(spec.key)} onPointerEnter={() => setTold(spec.key)}>
+                <SettingRow spec={spec} step={step} />
+              </div>
+            ))}
           </div>
-        ))}
-      </div>
+        </Group>
+      ))}
       {explained && <Explanation spec={explained} step={step} />}
     </>
+  );
+}
+
+/** Settings that follow one another under one heading. */
+function groupsOf(specs: SettingSpec[]): { name: string | undefined; specs: SettingSpec[] }[] {
+  const groups: { name: string | undefined; specs: SettingSpec[] }[] = [];
+  for (const spec of specs) {
+    const last = groups.at(-1);
+    if (last && last.name === spec.group) last.specs.push(spec);
+    else groups.push({ name: spec.group, specs: [spec] });
+  }
+  return groups;
+}
+
+/** A heading that opens and closes what stands under it; without a name all of it is there. @param open at first. */
+function Group({ name, open, children }: { name: string | undefined; open: boolean; children: ReactNode }) {
+  const [shown, setShown] = useState(open);
+  if (name === undefined) return children;
+  return (
+    <section className="mb-1">
+      <h4>
+        <button
+          type="button"
+          className="flex min-h-[24px] w-full items-center gap-1 text-left text-ink2 hover:text-ink"
+          aria-expanded={shown}
+          onClick={() => setShown(!shown)}
+        >
+          <ChevronRight size={12} aria-hidden className={shown ? 'rotate-90' : ''} />
+          {name}
+        </button>
+      </h4>
+      {shown && children}
+    </section>
   );
 }
 
@@ -78,6 +118,8 @@ function SettingRow({ spec, step }: { spec: SettingSpec; step: PlanStep }) {
         />
       )}
       {spec.kind === 'choice' && <Choice spec={spec} step={step} id={id} value={String(value)} />}
+      {spec.kind === 'colour' && <ColourField spec={spec} step={step} id={id} value={String(value)} />}
+      {spec.kind === 'curve' && <CurveField spec={spec} step={step} id={id} value={String(value)} />}
       {spec.kind === 'flag' && <Flag spec={spec} step={step} id={id} value={value === true} />}
     </>
   );

@@ -10,6 +10,7 @@ import { useLayers } from './layers';
 import { LoupeFrame } from './loupeFrame';
 import { HandOverlay } from '../hand/handOverlay';
 import { LineLayer } from '../hand/lineLayer';
+import { PickLayer } from '../tone/pickLayer';
 import { MaskOverlay } from '../masks/maskOverlay';
 import { Navigator } from './navigator';
 import { paint, paintDifference, panesFor, roomFor } from './painting';
@@ -119,6 +120,7 @@ export function Viewer({ stretch }: { stretch: Stretch }) {
         {!holding && boxes.map((box, i) => <MaskOverlay key={i} at={box} room={size} />)}
         {!holding && boxes.map((box, i) => <HandOverlay key={i} at={box} />)}
         {!holding && boxes.map((box, i) => <LineLayer key={i} at={box} />)}
+        {!holding && boxes.map((box, i) => <PickLayer key={i} at={box} />)}
         <SideNames left={left} right={right} holding={holding} />
         {mode === 'split' && !holding && <SplitLine />}
         <SourceFilm at={at} />

@@ -90,6 +90,8 @@ export interface BenchState {
   hand: Hand | undefined;
   /** Step whose line is drawn over the picture. */
   lining: string | undefined;
+  /** Setting that takes a colour of the picture. */
+  picking: { owner: string; key: string } | undefined;
   /** Stroke whose handles are shown. */
   chosen: string | undefined;
   /** What the open step takes for faults is shown instead of the result. */
@@ -147,6 +149,7 @@ export function createBench(answer: ItemAnswer & Required<Pick<ItemAnswer, 'plan
     brush: undefined,
     hand: undefined,
     lining: undefined,
+    picking: undefined,
     chosen: undefined,
     finding: false,
     faults: undefined,

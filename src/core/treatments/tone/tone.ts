@@ -1,0 +1,82 @@
+import { curvePoints } from '../../../shared/settings';
+import { withCoarserChroma, withFinerChroma } from '../../picture/chroma';
+import { cutPicture, growRegion, type StreamInfo } from '../../picture/picture';
+import { layersThrough } from '../../tone/points';
+import { isNothing, type Layer, type Look } from '../../tone/look';
+import { toned, tonedBorder } from '../../tone/toned';
+import type { Fading } from '../../condition/fading';
+import { withinBounds } from '../setting';
+import { finerDepth, NO_NEEDS, type Treatment } from '../treatment';
+import { ToneSettings } from './settings';
+
+/** Pixels round a part for its chroma. */
+const BORDER = 4;
+/** How red, green and blue share a change from cold to warm. */
+const WARMTH = [0.5, 0, -0.5];
+
+/** What the settings do to a picture. */
+export function lookOf(s: ToneSettings, { colour }: Pick<StreamInfo, 'colour'>): Look {
+  const left = [s.cyan, s.magenta, s.yellow],
+    base = [s.red, s.green, s.blue];
+  const plain = left.map((percent, c): Layer => ({ left: percent / 100, base: base[c], shift: 0, bend: 0 })) as Look['layers'];
+  const layers = layersThrough(plain, s, colour.transfer);
+  return {
+    layers: layers.map((layer, c) => ({ ...layer, shift: layer.shift + s.light + WARMTH[c] * s.warmer })) as Look['layers'],
+    uneven: { across: s.across, down: s.down, corners: s.corners },
+    ...{ darks: s.darks, lights: s.lights, large: s.large / 100, small: s.small / 100 },
+    ...{ strength: s.strength / 100, pale: s.pale / 100, curve: curvePoints(s.curve) },
+  };
+}
+
+export const tone: Treatment<ToneSettings> = {
+  id: 'tone',
+  version: 1,
+  name: 'Tone',
+  answers: 'fading, cast, exposure, contrast',
+  settings: ToneSettings,
+  inPlace: true,
+  suits: ({ fieldOrder }) => fieldOrder === 'progressive',
+  output: (input) => ({ ...input, depth: finerDepth(input) }),
+  needs: (settings, input) => ({ ...NO_NEEDS, border: tonedBorder(lookOf(settings, input), input) + BORDER, grid: 2 }),
+  propose: ({ measurements: { fading, monochrome } }) =>
+    fading ? { on: !monochrome && isFaded(fading), settings: settingsOf(fading, monochrome) } : { on: false, settings: {} },
+  summary: (s) => summaryOf(s),
+  apply([source], settings, { input, output, region }) {
+    const look = lookOf(settings, input);
+    if (isNothing(look)) return { ...cutPicture(source, region), info: output };
+    const { chromaShiftX, chromaShiftY } = input;
+    // Chroma samples lie between pixels: one more of them on each side.
+    const wanted = growRegion(region, chromaShiftX || chromaShiftY ? 2 : 0, 2, input);
+    const made = toned(withFinerChroma(source, 0, 0), wanted, look);
+    return { ...cutPicture(withCoarserChroma(made, chromaShiftX, chromaShiftY), region), info: output };
+  },
+};
+
+/** Stops by which the colours of white paper must differ to be taken for yellowed unasked. */
+const YELLOWED = 0.3;
+
+/** Whether white paper is white no longer. */
+const isFaded = ({ base }: Fading): boolean => Math.max(...base) - Math.min(...base) > YELLOWED;
+
+/** Settings that give back what has faded; a monochrome print keeps its tone. */
+function settingsOf({ left, base, uneven }: Fading, monochrome: boolean): Partial<ToneSettings> {
+  const mean = (of: number[]): number[] => of.map(() => (of[0] + of[1] + of[2]) / 3);
+  const [cyan, magenta, yellow] = (monochrome ? mean(left) : left).map((share) => Math.round(100 * share)),
+    [red, green, blue] = (monochrome ? mean(base) : base).map((stops) => Math.round(stops * 50) / 50);
+  const [across, down, corners] = [uneven.across, uneven.down, uneven.corners].map((stops) => Math.round(stops * 20) / 20);
+  return withinBounds(ToneSettings, { cyan, magenta, yellow, red, green, blue, across, down, corners });
+}
+
+/** What of the settings says most. */
+function summaryOf(s: ToneSettings): string {
+  const plain = new ToneSettings();
+  const said = [
+    s.white || s.grey || s.black ? `${[s.white && 'white', s.grey && 'grey', s.black && 'black'].filter(Boolean).join(', ')} said` : '',
+    s.cyan !== 100 || s.magenta !== 100 || s.yellow !== 100 ? `dyes ${s.cyan}, ${s.magenta}, ${s.yellow} %` : '',
+    s.light !== 0 ? `${s.light > 0 ? '+' : ''}${s.light} st` : '',
+    s.curve ? 'curve' : '',
+  ].filter(Boolean);
+  const changed = (Object.keys(plain) as (keyof ToneSettings)[]).filter((key) => s[key] !== plain[key]).length;
+  if (said.length > 0) return said.join('; ');
+  return changed === 0 ? 'nothing changed yet' : `${changed} ${changed === 1 ? 'setting' : 'settings'} changed`;
+}
