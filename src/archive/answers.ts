@@ -28,6 +28,11 @@ export interface CollectionAnswer {
   items: Item[];
 }
 
+/** The items that the prints on a scan became. */
+export interface PrintsAnswer {
+  items: Item[];
+}
+
 /** The two items that one became. */
 export interface SplitAnswer {
   first: Item;

@@ -33,6 +33,8 @@ export interface TreatmentInfo {
   marks?: string;
   /** Settings that a line drawn over the picture says. */
   line?: Treatment['line'];
+  /** Setting that a line drawn along what should be level says. */
+  level?: string;
   /** Whether it shows what it takes for faults. */
   finds: boolean;
 }
@@ -46,6 +48,7 @@ export function treatmentInfos(): TreatmentInfo[] {
     masks: t.inPlace === true,
     ...(t.marks && { marks: t.marks }),
     ...(t.line && { line: t.line }),
+    ...(t.level !== undefined && { level: t.level }),
     finds: t.found !== undefined,
   }));
 }

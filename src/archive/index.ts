@@ -38,6 +38,7 @@ export type {
   PlanAnswer,
   ProofFigures,
   ProofReport,
+  PrintsAnswer,
   SplitAnswer,
   StrokesAnswer,
   StrokesChangedAnswer,
@@ -60,6 +61,7 @@ export {
   thumbnailPath,
   unexamined,
 } from './items';
+export { itemsOfPrints } from './prints';
 export { splitItem } from './split';
 export { receiveUpload, recoverUploads } from './uploads';
 

@@ -9,14 +9,17 @@ export interface Part {
   stream?: number;
   /** Frames of that stream, both ends included. */
   frames?: { first: number; last: number };
+  /** One of several prints on a scan: its number from 0, and its corners from the upper left one clockwise, in fractions of the scan. */
+  print?: { number: number; corners: string };
 }
 
 /** A part as it is added to a name; empty for a whole file. */
-export function partName({ page, stream, frames }: Part): string {
+export function partName({ page, stream, frames, print }: Part): string {
   const words = [
     page !== undefined && `page ${page + 1}`,
     stream !== undefined && `picture ${stream + 1}`,
     frames && `frames ${frames.first} to ${frames.last}`,
+    print && `print ${print.number + 1}`,
   ];
   return words.filter(Boolean).join(', ');
 }

@@ -13,3 +13,4 @@ export { checkOutput, treatFile } from './treatFile';
 
 // The server's own beginning.
 export { startArchive } from './start';
+export { makePrints } from './prints';

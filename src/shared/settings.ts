@@ -36,6 +36,33 @@ export function curveOf(points: readonly CurvePoint[]): string {
   return points.map(({ x, y }) => `${short(x)},${short(y)}`).join(' ');
 }
 
+/** Four corners, from the upper left one clockwise, in fractions of a picture; a little beyond its edges too. */
+export type Corners = readonly [CurvePoint, CurvePoint, CurvePoint, CurvePoint];
+
+const PLACE = '-?[01](?:\\.\\d{1,5})?';
+/** Corners as a setting holds them; empty for those of the picture. */
+export const CORNERS = new RegExp(`^(?:${PLACE},${PLACE}(?: ${PLACE},${PLACE}){3})?$`);
+
+const WHOLE: Corners = [
+  { x: 0, y: 0 },
+  { x: 1, y: 0 },
+  { x: 1, y: 1 },
+  { x: 0, y: 1 },
+];
+
+export function cornersOf(corners: string): Corners {
+  if (!corners) return WHOLE;
+  return corners.split(' ').map((point) => {
+    const [x, y] = point.split(',').map(Number);
+    return { x, y };
+  }) as unknown as Corners;
+}
+
+export function cornersText(corners: readonly CurvePoint[]): string {
+  const short = (v: number): string => String(Number(Math.min(1.5, Math.max(-0.5, v)).toFixed(5)));
+  return corners.map(({ x, y }) => `${short(x)},${short(y)}`).join(' ');
+}
+
 /** What is known of a setting that is written in words. */
 interface Shown {
   kind: string;
@@ -50,6 +77,7 @@ export function shownValue(spec: Shown | undefined, value: unknown): string {
     const codes = value ? colourParts(value).map((v) => Math.round(v / 257)) : undefined;
     return codes?.join(' ') ?? 'none';
   }
+  if (spec?.kind === 'corners') return value ? 'set' : 'those of the picture';
   if (spec?.kind === 'curve' && typeof value === 'string') return value ? `of ${curvePoints(value).length} points` : 'straight';
   const label = spec?.options?.find((o) => o.value === value)?.label;
   return label ?? `${String(value)}${spec?.kind === 'number' && spec.unit ? ` ${spec.unit}` : ''}`;

@@ -1,5 +1,7 @@
 import { cutPicture, wholeRegion, type Picture, type StreamInfo } from '../picture/picture';
 import { findMotion } from '../focus/findMotion';
+import { cornersText } from '../../shared/settings';
+import { findPapers } from '../warp/findPaper';
 import { measureFading, type Fading } from './fading';
 import { findScreens, SWINGS_AS_INK } from '../halftone/screens';
 import { network, NetworkError } from '../networks/model';
@@ -32,6 +34,8 @@ const CODED_BEFORE = 2;
 
 /** Decibels from which peaks of the spectrum are a printing screen: weaves and fences reach 19. */
 const SCREEN_SEEN = 24;
+/** Codes of 255 that it swings by at least: less is what rounding leaves of drawn pictures. */
+const SWING_SEEN = 1;
 
 /** Deviations from which a deep point of the cepstrum is a motion: pictures without one reach 4.7. */
 const MOTION_SEEN = 5;
@@ -150,10 +154,14 @@ async function measure(runs: Picture[][], source: FrameSource, fields: FieldVerd
     blur: median(looks.flatMap((p) => measureBlur(p.planes[0]) ?? [])),
     ...(still && motionOf(looks[0])),
     ...(still && (await dirtOf(looks[0]))),
-    ...(still && { fading: measureFading(looks[0]) }),
-    ...(still && { screens: findScreens(looks[0].planes[0]).filter((s) => s.strength >= SCREEN_SEEN) }),
+    ...(still && { fading: measureFading(looks[0]), papers: papersOn(looks[0]) }),
+    ...(still && { screens: findScreens(looks[0].planes[0]).filter((s) => s.strength >= SCREEN_SEEN && s.swing >= SWING_SEEN) }),
   };
 }
+
+/** Corners of the prints on a scan or a photograph of them. */
+const papersOn = ({ planes, region }: Picture): string[] =>
+  findPapers(planes[0]).map((paper) => cornersText(paper.map(({ x, y }) => ({ x: x / region.width, y: y / region.height }))));
 
 /** A grain's radius in the steps its setting has. */
 const inSteps = (size: number): number => Math.round(size * 20) / 20;
@@ -234,6 +242,17 @@ function describe(m: Measurements, fields: FieldVerdict | undefined, info: Strea
     severity: soft,
     confidence: 0.6,
   });
+  const prints = m.papers?.length ?? 0;
+  if (prints > 0) {
+    findings.push({
+      id: 'prints',
+      name: 'Prints',
+      reading: prints === 1 ? 'one, before an even ground' : `${prints} on one scan`,
+      detail: prints === 1 ? 'its four corners are found, see Perspective' : 'the four corners of each are found',
+      severity: 'none',
+      confidence: 0.9,
+    });
+  }
   if (m.fading) findings.push(fadingFinding(m.fading, m.monochrome));
   const [screen] = m.screens ?? [];
   if (screen) {

@@ -10,10 +10,12 @@ import { halftone } from './halftone/halftone';
 import { heal } from './heal/heal';
 import { negative } from './negative/negative';
 import { regrain } from './regrain/regrain';
+import { perspective } from './perspective/perspective';
 import { stairsteps } from './stairsteps/stairsteps';
 import type { Treatment } from './treatment';
 import { tone } from './tone/tone';
 import { torn } from './torn/torn';
+import { turn } from './turn/turn';
 import { trim } from './trim/trim';
 import { upscale } from './upscale/upscale';
 
@@ -21,6 +23,8 @@ import { upscale } from './upscale/upscale';
 export const TREATMENTS = [
   trim,
   torn,
+  turn,
+  perspective,
   crop,
   negative,
   deinterlace,

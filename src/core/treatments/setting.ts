@@ -1,13 +1,13 @@
 import 'reflect-metadata';
 import { plainToInstance } from 'class-transformer';
 import { IsBoolean, IsIn, IsInt, IsNumber, Matches, Max, Min, validateSync } from 'class-validator';
-import { COLOUR, CURVE } from '../../shared/settings';
+import { COLOUR, CORNERS, CURVE } from '../../shared/settings';
 
 /** One setting of a treatment as forms and documents need it. */
 export interface SettingSpec {
   key: string;
-  /** `colour` is picked from the picture, `curve` drawn over its histogram; both are words, see `shared/settings.ts`. */
-  kind: 'number' | 'choice' | 'flag' | 'colour' | 'curve';
+  /** `colour` is picked from the picture, `curve` drawn over its histogram, `corners` dragged on it; all are words, see `shared/settings.ts`. */
+  kind: 'number' | 'choice' | 'flag' | 'colour' | 'curve' | 'corners';
   label: string;
   /** Heading it stands under, with those round it of the same one. */
   group?: string;
@@ -66,6 +66,13 @@ export function ColourSetting(given: Given): PropertyDecorator {
 export function CurveSetting(given: Given): PropertyDecorator {
   return register('curve', given, [
     Matches(CURVE, { message: `${given.label} must be empty or 2 to 12 points such as "0,0 0.5,0.6 1,1", from left to right` }),
+  ]);
+}
+
+/** Four corners that are dragged on the picture the step reads; empty for those of the picture. */
+export function CornersSetting(given: Given): PropertyDecorator {
+  return register('corners', given, [
+    Matches(CORNERS, { message: `${given.label} must be empty or four points from the upper left one clockwise` }),
   ]);
 }
 

@@ -113,6 +113,8 @@ export interface Treatment<S extends object = object> {
   apply(window: Picture[], settings: S, context: ApplyContext): Picture | Promise<Picture>;
   /** Settings that a line drawn over the picture says: its length in pixels of the input and its angle in degrees, of use under some values of another. */
   line?: { length: keyof S & string; angle: keyof S & string; when: { key: keyof S & string; is: string } };
+  /** Setting, in degrees clockwise, that a line drawn along what should be level says. */
+  level?: keyof S & string;
   /** What it takes for a fault within `context.asked`, for a look at that alone; left out where it works on all of the picture. */
   found?(window: Picture[], settings: S, context: ApplyContext): Promise<FoundFaults>;
   /**

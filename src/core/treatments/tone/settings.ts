@@ -60,13 +60,13 @@ export class ToneSettings {
   @share('Small forms', 'Flat', 'Contrast of what is smaller than a hundredth of the picture. Too much shows grain and pores.')
   small = 100;
 
-  @share('Strong', 'Pale colours', 'Strength of all colours.')
+  @share('Strong', 'Colours too weak, too cold', 'Strength of all colours.')
   strength = 100;
 
-  @share('Pale', 'Pale colours', 'Strength of pale colours more than of strong ones: skin and sky before flags.')
+  @share('Pale', 'Colours too weak, too cold', 'Strength of pale colours more than of strong ones: skin and sky before flags.')
   pale = 100;
 
-  @stops('Warmer', 'Pale colours', 1, 'Yellow and red against blue.')
+  @stops('Warmer', 'Colours too weak, too cold', 1, 'Yellow and red against blue.')
   warmer = 0;
 
   @CurveSetting({

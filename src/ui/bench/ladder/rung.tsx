@@ -72,7 +72,7 @@ export function StepRung({
           {described?.problem || described?.warning ? <p className="mb-1.5 text-warn">{described.problem ?? described.warning}</p> : null}
           {info.finds && <FoundPanel step={step} />}
           {info.marks && <HandPanel step={step} />}
-          {info.line && <LinePanel step={step} />}
+          {(info.line ?? info.level) && <LinePanel step={step} />}
           {settable && <SettingsForm step={step} info={info} />}
           {info.masks && <MaskPanel owner={step.id} mask={step.mask} />}
           {info.masks && moving && <SpanPanel owner={step.id} span={step.span} />}

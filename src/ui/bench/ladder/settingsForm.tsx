@@ -6,6 +6,7 @@ import { useState, type ReactNode } from 'react';
 import type { PlanStep } from '../../../shared/plan';
 import type { SettingSpec } from '../../../core';
 import { NumberField } from './numberField';
+import { CornersField } from '../geometry/cornersField';
 import { ColourField } from '../tone/colourField';
 import { CurveField } from '../tone/curveField';
 import { changeSetting, previewSetting, returnSetting } from '../state/planActions';
@@ -105,9 +106,11 @@ function SettingRow({ spec, step }: { spec: SettingSpec; step: PlanStep }) {
   const changed = step.measured !== undefined && value !== measured;
   return (
     <>
-      <label htmlFor={id} title={spec.help} className={`truncate ${changed ? 'font-semibold' : ''}`}>
-        {spec.label}
-      </label>
+      {spec.kind !== 'curve' && (
+        <label htmlFor={id} title={spec.help} className={`truncate ${changed ? 'font-semibold' : ''}`}>
+          {spec.label}
+        </label>
+      )}
       {spec.kind === 'number' && (
         <NumberControls
           spec={spec}
@@ -119,6 +122,7 @@ function SettingRow({ spec, step }: { spec: SettingSpec; step: PlanStep }) {
       )}
       {spec.kind === 'choice' && <Choice spec={spec} step={step} id={id} value={String(value)} />}
       {spec.kind === 'colour' && <ColourField spec={spec} step={step} id={id} value={String(value)} />}
+      {spec.kind === 'corners' && <CornersField spec={spec} step={step} id={id} value={String(value)} />}
       {spec.kind === 'curve' && <CurveField spec={spec} step={step} id={id} value={String(value)} />}
       {spec.kind === 'flag' && <Flag spec={spec} step={step} id={id} value={value === true} />}
     </>

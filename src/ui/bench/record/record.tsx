@@ -6,6 +6,7 @@ import type { Item } from '../../../archive';
 import { bytes, duration, shapeText } from '../../parts/format';
 import { HistoryPanel } from './historyPanel';
 import { useBench } from '../state/store';
+import { PrintsButton } from './printsButton';
 import { StripList } from '../strips/stripList';
 
 type TrackFacts = Item['facts']['tracks'][number];
@@ -60,6 +61,9 @@ function Condition({ item }: { item: Item }) {
               {f.reading.replaceAll('σ ', 'σ\u00a0')}
             </span>
             <div className="text-ink2">{f.detail}</div>
+            {f.id === 'prints' && (condition.measurements.papers?.length ?? 0) > 1 && !item.facts.part?.print && (
+              <PrintsButton item={item} />
+            )}
             {f.confidence < 0.8 && <div className="text-warn">unsure, {Math.round(f.confidence * 100)} %</div>}
           </Row>
         ))}

@@ -90,6 +90,8 @@ export interface BenchState {
   hand: Hand | undefined;
   /** Step whose line is drawn over the picture. */
   lining: string | undefined;
+  /** Setting whose corners are dragged on the picture that its step reads. */
+  cornering: { owner: string; key: string } | undefined;
   /** Setting that takes a colour of the picture. */
   picking: { owner: string; key: string } | undefined;
   /** Stroke whose handles are shown. */
@@ -150,6 +152,7 @@ export function createBench(answer: ItemAnswer & Required<Pick<ItemAnswer, 'plan
     hand: undefined,
     lining: undefined,
     picking: undefined,
+    cornering: undefined,
     chosen: undefined,
     finding: false,
     faults: undefined,

@@ -61,7 +61,7 @@ export function CurveField({ spec, step, id, value }: { spec: SettingSpec; step:
     .join('');
   const line = Array.from({ length: 89 }, (_, i) => `${(i / 88) * WIDTH},${HEIGHT * (1 - clamp(at(i / 88)))}`).join(' ');
   return (
-    <div className="col-span-2">
+    <div className="col-span-3">
       <svg
         ref={box}
         id={id}
