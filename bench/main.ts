@@ -18,6 +18,7 @@ import { halftoneJoined } from './halftone';
 import { interfaceFigures } from './interface';
 import { dirtFound, dirtMended, objectsRemoved } from './prints';
 import { largeScans } from './large';
+import { papersFound } from './papers';
 import { tones } from './tone';
 import { wholePlan } from './wholePlan';
 import { calibration } from './sure';
@@ -40,6 +41,7 @@ const PARTS: Record<string, (work: string) => Row[] | Promise<Row[]>> = {
   halftone: halftoneJoined,
   deblur: deblurring,
   tone: tones,
+  papers: papersFound,
   'large-scans': largeScans,
   'whole-plan': wholePlan,
   harm: doNoHarm,

@@ -41,6 +41,13 @@ describe('the fading of a print', () => {
     found?.base.forEach((stops, c) => expect(stops).toBeCloseTo(base[c], 1));
   });
 
+  it('of black and white is read likewise', () => {
+    const colours = print((s) => 0.6 * s - 0.2);
+    const found = measureFading({ info: { ...colours.info, planes: 1 }, region: colours.region, planes: [colours.planes[0]] });
+    found?.left.forEach((share) => expect(Math.abs(share - 0.6)).toBeLessThan(0.12));
+    expect(found).toBeDefined();
+  });
+
   it('is none on a print in good state', () => {
     const found = measureFading(print((s) => s));
     expect(found?.left).toEqual([1, 1, 1]);

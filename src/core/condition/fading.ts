@@ -1,5 +1,5 @@
 import { LUMA_WEIGHTS, toRgbPlanes } from '../picture/matrix';
-import { newPlane, wholeRegion, type Picture } from '../picture/picture';
+import { NEUTRAL_CHROMA, newPlane, wholeRegion, type Picture } from '../picture/picture';
 import { WHITE_STOPS, unevenAt, type UnevenLight } from '../tone/look';
 import { stopTables } from '../tone/stops';
 import { paperOf, SIDE, type Thumbnail } from './paper';
@@ -119,6 +119,7 @@ function thinned(picture: Picture): Picture {
     }
     return out;
   });
-  const thin = { ...info, width, height, chromaShiftX: 0, chromaShiftY: 0 };
+  while (taken.length < 3) taken.push(newPlane(width, height, NEUTRAL_CHROMA));
+  const thin = { ...info, width, height, planes: 3 as const, chromaShiftX: 0, chromaShiftY: 0 };
   return { info: thin, region: wholeRegion(thin), planes: taken };
 }
