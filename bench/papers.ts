@@ -13,6 +13,8 @@ import type { Row } from './table';
 const FRAME = { width: 1000, height: 740 },
   COUNT = 30,
   NOISE = 3;
+/** Code of 255 of white paper before a scanner's whiter lid. */
+const PAPER = 230;
 /** Samples of a pixel along each side: edges of paper cover parts of pixels. */
 const FINER = 2;
 
@@ -26,7 +28,7 @@ interface Sheet {
 /** A frame of even ground, lit from one side, on which sheets lie. */
 function photographed(sheets: Sheet[], random: () => number, normal: () => number): Plane {
   const { width, height } = FRAME;
-  const ground = random() < 0.7 ? 25 + 60 * random() : 215 + 30 * random();
+  const ground = random() < 0.7 ? 25 + 60 * random() : 247 + 7 * random();
   const slope = 0.12 * (random() - 0.5);
   const maps = sheets.map(({ corners, picture, border }) => ({
     back: invertPlace(rectangleTo(corners, picture.width + 2 * border, picture.height + 2 * border)),
@@ -45,7 +47,7 @@ function photographed(sheets: Sheet[], random: () => number, normal: () => numbe
           const p = pointAt(back, px, py);
           if (p.x < 0 || p.y < 0 || p.x > picture.width + 2 * border || p.y > picture.height + 2 * border) continue;
           const inside = p.x >= border && p.y >= border && p.x <= picture.width + border && p.y <= picture.height + border;
-          code = inside ? sampleBetween(picture, p.x - border - 0.5, p.y - border - 0.5) / 257 : 236;
+          code = inside ? sampleBetween(picture, p.x - border - 0.5, p.y - border - 0.5) / 257 : PAPER;
         }
         sum += code;
       }

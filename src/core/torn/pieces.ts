@@ -17,6 +17,15 @@ export interface FullPiece {
   contour: Float64Array;
 }
 
+/** A ground that is lit from one side: its tone at the raster's upper left, and what it gains with each of its pixels. */
+interface Ground {
+  level: number;
+  across: number;
+  down: number;
+}
+
+const groundAt = ({ level, across, down }: Ground, x: number, y: number): number => level + across * x + down * y;
+
 /** Pieces as they were found on a raster `scale` times coarser than the scan's. */
 export interface FoundPieces {
   width: number;
@@ -25,18 +34,18 @@ export interface FoundPieces {
   /** The largest first. */
   pieces: Piece[];
   /** Tone of the scan's ground, of each plane. */
-  ground: number[];
+  ground: Ground[];
 }
 
 /** Longest side of the raster pieces are found on. */
 const RASTER = 700;
 /** Codes of 255 by which paper differs from the scanner's lid. */
-const DIFFERS = 14;
+const DIFFERS = 10;
 /** Least share of the scan that a piece covers. */
 const LEAST = 0.04;
 
 /**
- * Pieces of paper before the even ground of a scan: what differs from the tone of the scan's border.
+ * Pieces of paper before the even ground of a scan: what differs from the tone of the scan's border, lit from one side or not.
  * @param planes luma, or luma and chroma of the luma's size.
  */
 export function findPieces(planes: Plane[]): FoundPieces {
@@ -48,7 +57,9 @@ export function findPieces(planes: Plane[]): FoundPieces {
   const ground = small.map((plane) => borderTone(plane, width, height));
   const paper = new Uint8Array(width * height);
   for (let i = 0; i < paper.length; i++) {
-    if (small.some((plane, p) => Math.abs(plane[i] - ground[p]) > DIFFERS * 256)) paper[i] = 1;
+    const x = i % width,
+      y = Math.floor(i / width);
+    if (small.some((plane, p) => Math.abs(plane[i] - groundAt(ground[p], x, y)) > DIFFERS * 256)) paper[i] = 1;
   }
   return { width, height, scale, ground, pieces: piecesOf(withoutGaps(paper, width, height), width, height) };
 }
@@ -61,12 +72,39 @@ function reduced(plane: Plane, scale: number, width: number, height: number): Fl
   return out.map((v) => v / scale ** 2);
 }
 
-/** The middle of what the outermost pixels have. */
-function borderTone(plane: Float64Array, width: number, height: number): number {
-  const border: number[] = [];
-  for (let x = 0; x < width; x++) border.push(plane[x], plane[(height - 1) * width + x]);
-  for (let y = 0; y < height; y++) border.push(plane[y * width], plane[y * width + width - 1]);
-  return border.sort((a, b) => a - b)[border.length >> 1];
+/** Rounds in which what lies far off the ground's tone loses its weight, and codes of 255 that are far at least. */
+const ROUNDS = 8,
+  FAR = 3;
+
+/** The tone of the outermost pixels as a plane, by least squares that papers which reach the rim do not draw to themselves (Tukey's biweight). */
+function borderTone(plane: Float64Array, width: number, height: number): Ground {
+  const rim: { x: number; y: number; v: number }[] = [];
+  const add = (x: number, y: number): void => void rim.push({ x, y, v: plane[y * width + x] });
+  for (let x = 0; x < width; x++) [0, height - 1].forEach((y) => add(x, y));
+  for (let y = 1; y < height - 1; y++) [0, width - 1].forEach((x) => add(x, y));
+  const middle = rim.map(({ v }) => v).sort((a, b) => a - b)[rim.length >> 1];
+  let ground: Ground = { level: middle, across: 0, down: 0 };
+  for (let round = 0; round < ROUNDS; round++) {
+    const off = rim.map(({ x, y, v }) => Math.abs(v - groundAt(ground, x, y)));
+    // At first a ground that is lit unevenly, and paper, are both far off.
+    const far = Math.max(FAR * 256, 3 * [...off].sort((a, b) => a - b)[off.length >> 1]);
+    const weight = off.map((v) => (v < far ? (1 - (v / far) ** 2) ** 2 : 0));
+    const total = weight.reduce((a, b) => a + b, 0);
+    const mean = (of: (p: (typeof rim)[number]) => number): number => rim.reduce((sum, p, i) => sum + weight[i] * of(p), 0) / total;
+    const x0 = mean((p) => p.x),
+      y0 = mean((p) => p.y),
+      v0 = mean((p) => p.v);
+    const xx = mean((p) => (p.x - x0) ** 2),
+      yy = mean((p) => (p.y - y0) ** 2),
+      xy = mean((p) => (p.x - x0) * (p.y - y0)),
+      xv = mean((p) => (p.x - x0) * (p.v - v0)),
+      yv = mean((p) => (p.y - y0) * (p.v - v0));
+    const across = xx * yy - xy * xy;
+    if (across < 1e-6) break;
+    ground = { level: 0, across: (xv * yy - yv * xy) / across, down: (yv * xx - xv * xy) / across };
+    ground.level = v0 - ground.across * x0 - ground.down * y0;
+  }
+  return ground;
 }
 
 /** Pictures have parts in the tone of the ground: what is wholly enclosed belongs to the paper. */
@@ -158,7 +196,8 @@ export function fullPiece(planes: Plane[], { width, height, scale, ground }: Fou
       const at = row + Math.min(width - 1, Math.floor(x / scale)),
         i = y * full + x;
       if (!wide[at]) continue;
-      if (!apart[at] || planes.some((plane, p) => Math.abs(plane.data[i] - ground[p]) > DIFFERS * 256)) out[i] = 1;
+      if (!apart[at] || planes.some((plane, p) => Math.abs(plane.data[i] - groundAt(ground[p], x / scale, y / scale)) > DIFFERS * 256))
+        out[i] = 1;
     }
   }
   return { mask: out, contour: contourOf(out, full, tall) };

@@ -5,7 +5,8 @@ import { isConvex, type Point, type Quadrilateral } from './quadrilateral';
 
 /** Share of the frame's rim that a piece may touch: what goes on beyond the frame has no corners in it. */
 const RIM = 0.02;
-/** Area of the four corners against the piece's: within these it has four straight sides. */
+/** Area of the four corners against the hull's: within these it has four straight sides; and share of the hull that the piece fills. */
+const FULL = 0.8;
 const STRAIGHT = { least: 0.96, most: 1.05 };
 /** Places along a side that its edge is sought at, the share of it at either end that is not, and how far to both sides, in raster pixels. */
 const PLACES = 160,
@@ -26,9 +27,12 @@ export function findPapers(luma: Plane): Quadrilateral[] {
 
 function paperOf(luma: Plane, found: FoundPieces, piece: Piece): Quadrilateral | undefined {
   if (touchesRim(piece, found)) return undefined;
-  const coarse = fourCorners(hullOf(piece.contour));
+  const hull = hullOf(piece.contour);
+  const coarse = fourCorners(hull);
   if (!coarse) return undefined;
-  const share = areaOf(coarse) / piece.pixels;
+  // Where a dark part of the picture meets dark ground the piece has a bite, its hull has none.
+  const share = areaOf(coarse) / areaOf(hull);
+  if (piece.pixels < FULL * areaOf(hull)) return undefined;
   if (share < STRAIGHT.least || share > STRAIGHT.most) return undefined;
   const rough = fromUpperLeft(coarse).map(({ x, y }) => ({ x: x * found.scale, y: y * found.scale }));
   const lines = rough.map((from, i) => sideThrough(luma, from, rough[(i + 1) % 4], Math.max(3, REACH * found.scale)));
@@ -94,8 +98,10 @@ function meeting(a: Point, b: Point, d: Point, c: Point): Point | undefined {
   return t >= 1 ? { x: a.x + t * ux, y: a.y + t * uy } : undefined;
 }
 
-const areaOf = (corners: Quadrilateral): number =>
-  Math.abs(corners.reduce((sum, p, i) => sum + p.x * corners[(i + 1) % 4].y - corners[(i + 1) % 4].x * p.y, 0)) / 2;
+function areaOf(points: readonly Point[]): number {
+  const next = (i: number): Point => points[(i + 1) % points.length];
+  return Math.abs(points.reduce((sum, p, i) => sum + p.x * next(i).y - next(i).x * p.y, 0)) / 2;
+}
 
 /** The same corners from the one nearest to the upper left. */
 function fromUpperLeft(corners: Quadrilateral): Point[] {
