@@ -114,6 +114,7 @@ describe('treatments described', () => {
       'focus',
       'stairsteps',
       'tone',
+      'redact',
       'regrain',
     ]);
     for (const info of infos) expect(info.answers.length).toBeGreaterThan(5);

@@ -9,6 +9,7 @@ import { halos } from './halos/halos';
 import { halftone } from './halftone/halftone';
 import { heal } from './heal/heal';
 import { negative } from './negative/negative';
+import { redact } from './redact/redact';
 import { regrain } from './regrain/regrain';
 import { perspective } from './perspective/perspective';
 import { stairsteps } from './stairsteps/stairsteps';
@@ -37,6 +38,7 @@ export const TREATMENTS = [
   focus,
   stairsteps,
   tone,
+  redact,
   upscale,
   regrain,
   fit,
