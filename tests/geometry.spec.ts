@@ -39,7 +39,7 @@ test('a print at a slant is found, and its corners are dragged on the picture', 
   const [{ id }] = items;
   await page.goto(`${server.url}/items/${id}`);
   await settled(page);
-  await expect(page.getByText('one, before an even ground')).toBeVisible();
+  await expect(page.getByText('one, within an even border')).toBeVisible();
   const step = page.getByTestId('step-perspective');
   await step.getByRole('button', { name: /^Perspective/ }).click();
   await step.getByRole('button', { name: 'Switch on' }).click();

@@ -247,8 +247,8 @@ function describe(m: Measurements, fields: FieldVerdict | undefined, info: Strea
     findings.push({
       id: 'prints',
       name: 'Prints',
-      reading: prints === 1 ? 'one, before an even ground' : `${prints} on one scan`,
-      detail: prints === 1 ? 'its four corners are found, see Perspective' : 'the four corners of each are found',
+      reading: prints === 1 ? 'one, within an even border' : `${prints} on one scan`,
+      detail: prints === 1 ? 'its four corners are found; Perspective cuts it out and straightens it' : 'the four corners of each are found',
       severity: 'none',
       confidence: 0.9,
     });

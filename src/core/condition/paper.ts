@@ -56,7 +56,7 @@ export function paperOf(picture: Thumbnail): Paper | undefined {
   const alike = [0, 1].every((c) => Math.max(...casts.map((cast) => cast[c])) - Math.min(...casts.map((cast) => cast[c])) < ALIKE);
   if (!alike) return undefined;
   const samples = sides.flat();
-  const uneven = unevennessOf(
+  const uneven = likely(
     samples,
     samples.map(({ at }) => (stops[0][at] + stops[1][at] + stops[2][at]) / 3),
   );
@@ -116,9 +116,19 @@ function isPaper(line: number[], light: number): boolean {
   return off.sort((x, y) => x - y)[Math.floor(0.9 * (off.length - 1))] < TREND;
 }
 
+/** Stops of light that are taken for its falling off at most: paper is darkened by age and hands as well. */
+const LIKELY = 1.2;
+
+/** Uneven light as lenses and lamps make it: the corners dark rather than the middle. None where the border says something else. */
+function likely(samples: Sample[], stops: number[]): UnevenLight {
+  const whole = unevennessOf(samples, stops, true);
+  const found = whole.corners < 0 || whole.corners > LIKELY ? unevennessOf(samples, stops, false) : whole;
+  return Math.max(Math.abs(found.across), Math.abs(found.down)) > LIKELY ? { across: 0, down: 0, corners: 0 } : found;
+}
+
 /** What makes light even again, by least squares over samples in stops, twice, the second time without those that lie far off. */
-function unevennessOf(samples: Sample[], stops: number[]): UnevenLight {
-  const row = ({ u, v }: Sample): number[] => [1, u / 2, v / 2, (u * u + v * v) / 2];
+function unevennessOf(samples: Sample[], stops: number[], corners: boolean): UnevenLight {
+  const row = ({ u, v }: Sample): number[] => [1, u / 2, v / 2, corners ? (u * u + v * v) / 2 : 0];
   let kept = samples.map((_, i) => i);
   let found = [0, 0, 0, 0];
   for (let round = 0; round < 2; round++) {
