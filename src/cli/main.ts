@@ -33,7 +33,7 @@ const USAGE = `usage: wairetic inspect FILE [--part N] [--json]
 inspect  facts and condition of a file
 propose  the plan the measurements ask for
 treat    runs a plan over a file; the ending of --out says the format:
-         .mkv (lossless) or .mp4 for moving images, .tif, .png or .jpg for stills;
+         .mkv (lossless) or .mp4 for moving images, .tif, .png, .jpg, .webp or .avif for stills;
          --plan - reads the plan from standard input, --plan measured proposes it
          --quality sets all steps that offer a choice to one: best uses networks
          --part N takes one page or picture stream of a file with several, from 1

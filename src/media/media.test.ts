@@ -250,8 +250,8 @@ describe('stills', () => {
   });
 
   it('keep 16 bits and say their pixels an inch', async () => {
-    await writeStill(picture(info), at('s.tif'), 'tiff', 600);
-    await writeStill(picture(info), at('s.png'), 'png', 300);
+    await writeStill(picture(info), at('s.tif'), { kind: 'tiff' }, 600);
+    await writeStill(picture(info), at('s.png'), { kind: 'png' }, 300);
     const raw = (file: string) => sharp(file, { ignoreIcc: true }).toColourspace('rgb16').raw({ depth: 'ushort' }).toBuffer();
     expect((await raw(at('s.tif'))).equals(await raw(at('s.png')))).toBe(true);
     const { facts } = await probe(at('s.tif'));
@@ -272,6 +272,21 @@ describe('stills', () => {
     const source = await openSource(at('large.png'), 'large');
     const { planes } = await source.frame(0, wholeRegion(source.info));
     for (let y = 0; y < height; y++) expect(planes[0].data[y * width + (y % width)]).toBe(((y * 7) % 251) * 257);
+  });
+
+  it('are written as JPEG, WebP and AVIF, smaller where the quality is less', async () => {
+    const large = picture({ ...info, width: 320, height: 240 });
+    for (const kind of ['jpeg', 'webp', 'avif'] as const) {
+      const sizes: number[] = [];
+      for (const quality of [undefined, 40]) {
+        const file = at(`${kind}-${quality ?? 'first'}`);
+        await writeStill(large, file, { kind, quality }, 300);
+        const meta = await sharp(file).metadata();
+        expect([meta.format, meta.width, meta.height]).toEqual([kind === 'avif' ? 'heif' : kind, 320, 240]);
+        sizes.push(readFileSync(file).length);
+      }
+      expect(sizes[1]).toBeLessThan(0.8 * sizes[0]);
+    }
   });
 
   it('turn as their orientation tag asks', async () => {

@@ -49,7 +49,7 @@ async function treated(file: string, steps: unknown[]): Promise<string> {
     plan: readPlan({ format: 'wairetic-plan', version: 2, steps }),
     first: 0,
     count: Math.min(2, probed.facts.stream.frames),
-    master: { path: output, still: 'tiff' },
+    master: { path: output, still: { kind: 'tiff' } },
     ppi: 300,
     shared: new SharedArrayBuffer(8),
   });

@@ -34,7 +34,8 @@ function deliverableName(pattern: string, words: { collection: string; item: str
 /** Ending of a master or access copy. */
 function deliverableEnding(kind: 'master' | 'access', item: Item, options: JobOptions): string {
   if (item.kind === 'moving') return kind === 'master' ? 'mkv' : 'mp4';
-  return kind === 'access' ? 'jpg' : options.stillMaster === 'tiff' ? 'tif' : 'png';
+  if (kind === 'access') return options.stillAccess === undefined || options.stillAccess === 'jpeg' ? 'jpg' : options.stillAccess;
+  return options.stillMaster === 'tiff' ? 'tif' : 'png';
 }
 
 /** What a pattern's words stand for. */

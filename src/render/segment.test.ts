@@ -85,14 +85,14 @@ describe('renderSegment', () => {
       ],
     });
     const file = at('forked.mkv');
-    await renderSegment(task(4, 6, { plan: forked, master: { path: file, still: 'tiff' } }));
+    await renderSegment(task(4, 6, { plan: forked, master: { path: file, still: { kind: 'tiff' } } }));
     expect(await read(file, 6)).toEqual((await made(4, 6, forked)).map(rounded));
   });
 
   it('writes the frames of its piece and no others, tells how far it is and what each step took', async () => {
     const shared = new SharedArrayBuffer(8);
     const file = at('piece.mkv');
-    const { steps } = await renderSegment(task(5, 4, { master: { path: file, still: 'tiff' }, shared }));
+    const { steps } = await renderSegment(task(5, 4, { master: { path: file, still: { kind: 'tiff' } }, shared }));
     expect(await read(file, 4)).toEqual((await made(5, 4)).map(rounded));
     expect(new Int32Array(shared)[0]).toBe(4);
     expect(steps.map((s) => s.id)).toEqual(['fields', 'size']);
@@ -108,8 +108,8 @@ describe('renderSegment', () => {
 
   it('never writes over a file', async () => {
     const file = at('there.mkv');
-    await renderSegment(task(0, 2, { master: { path: file, still: 'tiff' } }));
-    await expect(renderSegment(task(0, 2, { master: { path: file, still: 'tiff' } }))).rejects.toThrow('encoder stopped');
+    await renderSegment(task(0, 2, { master: { path: file, still: { kind: 'tiff' } } }));
+    await expect(renderSegment(task(0, 2, { master: { path: file, still: { kind: 'tiff' } } }))).rejects.toThrow('encoder stopped');
   });
 
   it('writes a still once as master and access copy', async () => {
@@ -123,7 +123,7 @@ describe('renderSegment', () => {
       task(0, 1, {
         source: { path: at('still.png'), key: 'still', probed, info: probed.facts.stream },
         plan: { ...plan, steps: plan.steps.slice(1) },
-        master: { path: at('master.tif'), still: 'tiff' },
+        master: { path: at('master.tif'), still: { kind: 'tiff' } },
         access: { path: at('access.jpg') },
       }),
     );

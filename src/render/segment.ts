@@ -34,7 +34,8 @@ export interface SegmentTask {
   count: number;
   /** Files to write; they must not exist. */
   master?: { path: string; still: StillFormat };
-  access?: { path: string };
+  /** `still` as JPEG where it is left out. */
+  access?: { path: string; still?: StillFormat };
   ppi: number;
   /** Two 32-bit numbers shared with the caller: frames done, and 1 to stop. */
   shared: SharedArrayBuffer;
@@ -85,7 +86,7 @@ async function renderStill(task: SegmentTask, output: Node, state: Int32Array, r
   const picture = await tiledPicture(output, 0);
   release();
   if (task.master) await writeStill(picture, task.master.path, task.master.still, task.ppi);
-  if (task.access) await writeStill(picture, task.access.path, 'jpeg', task.ppi);
+  if (task.access) await writeStill(picture, task.access.path, task.access.still ?? { kind: 'jpeg' }, task.ppi);
   Atomics.store(state, 0, 1);
 }
 

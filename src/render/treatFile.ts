@@ -4,7 +4,7 @@ import { access, copyFile, mkdtemp, rename, rm, stat } from 'node:fs/promises';
 import path from 'node:path';
 import { outputStream, type StreamInfo, trim, TrimSettings } from '../core';
 import type { Plan, PlanStep } from '../shared/plan';
-import { assembleAccess, assembleMaster, type MediaFacts, MediaError, type Probed, sha256File } from '../media';
+import { assembleAccess, assembleMaster, type MediaFacts, MediaError, type Probed, sha256File, type StillFormat } from '../media';
 import { runTask, threadCount, threadPool } from './pool';
 import type { SegmentTask } from './segment';
 import { splitFrames } from './segments';
@@ -28,9 +28,18 @@ export interface TreatRequest {
 function outputKind(file: string): 'master' | 'access' {
   const ending = path.extname(file).toLowerCase();
   if (['.mkv', '.tif', '.tiff', '.png'].includes(ending)) return 'master';
-  if (['.mp4', '.jpg', '.jpeg'].includes(ending)) return 'access';
-  throw new MediaError(`The ending ${ending || '(none)'} is not known: .mkv and .mp4 for moving images, .tif, .png and .jpg for stills.`);
+  if (['.mp4', '.jpg', '.jpeg', '.webp', '.avif'].includes(ending)) return 'access';
+  throw new MediaError(
+    `The ending ${ending || '(none)'} is not known: .mkv and .mp4 for moving images, .tif, .png, .jpg, .webp and .avif for stills.`,
+  );
 }
+
+const STILL_KINDS: Record<string, StillFormat['kind']> = {
+  ...{ '.png': 'png', '.tif': 'tiff', '.tiff': 'tiff', '.jpg': 'jpeg', '.jpeg': 'jpeg', '.webp': 'webp', '.avif': 'avif' },
+};
+
+/** Format of a still by its ending; of a moving image it is of no use. */
+const stillFormat = (file: string): StillFormat => ({ kind: STILL_KINDS[path.extname(file).toLowerCase()] ?? 'tiff' });
 
 /**
  * That a file can be written in the end, asked before any long work.
@@ -38,7 +47,7 @@ function outputKind(file: string): 'master' | 'access' {
  */
 export async function checkOutput(output: string, kind: MediaFacts['kind']): Promise<void> {
   outputKind(output);
-  if ((kind === 'still') !== /\.(tiff?|png|jpe?g)$/i.test(output))
+  if ((kind === 'still') !== path.extname(output).toLowerCase() in STILL_KINDS)
     throw new MediaError(`A ${kind === 'still' ? 'still' : 'moving image'} cannot be written as ${path.basename(output)}.`);
   const present = await stat(output).then(
     () => true,
@@ -81,8 +90,8 @@ export async function treatFile(request: TreatRequest): Promise<string[]> {
         ppi: 300,
         shared,
         ...(kind === 'master'
-          ? { master: { path: file, still: /\.png$/i.test(request.output) ? 'png' : 'tiff' } }
-          : { access: { path: file } }),
+          ? { master: { path: file, still: stillFormat(request.output) } }
+          : { access: { path: file, still: stillFormat(request.output) } }),
       };
       return { file, count, done: runTask(pool, task) };
     });

@@ -166,8 +166,10 @@ class Worker {
         plan: job.plan,
         first: segment.first,
         count: segment.count,
-        master: written.master ? { path: written.master, still: job.options.stillMaster } : undefined,
-        access: written.access ? { path: written.access } : undefined,
+        master: written.master ? { path: written.master, still: { kind: job.options.stillMaster } } : undefined,
+        access: written.access
+          ? { path: written.access, still: { kind: job.options.stillAccess ?? 'jpeg', quality: job.options.accessQuality } }
+          : undefined,
         ppi: job.options.ppi,
         shared: state.buffer,
       };
@@ -225,7 +227,7 @@ function outputNames(job: Job, item: Item, number: number): { master?: string; a
   const still = item.kind === 'still';
   return {
     ...(job.options.master && { master: `${stem}.master.${still ? job.options.stillMaster : 'mkv'}` }),
-    ...(job.options.access && { access: `${stem}.access.${still ? 'jpg' : 'nut'}` }),
+    ...(job.options.access && { access: `${stem}.access.${still ? (job.options.stillAccess ?? 'jpeg') : 'nut'}` }),
   };
 }
 

@@ -1,3 +1,10 @@
+/** Formats of a still's access copy. */
+export const STILL_ACCESS = ['jpeg', 'webp', 'avif'] as const;
+export type StillAccess = (typeof STILL_ACCESS)[number];
+
+/** Quality of an access copy at first, by its format: nothing is seen at 200 %. */
+export const ACCESS_QUALITY: Record<StillAccess, number> = { jpeg: 95, webp: 92, avif: 75 };
+
 /** What a job hands over, and under which names. */
 export interface JobOptions {
   /** File name pattern with {collection}, {item}, {kind}, {date}. */
@@ -7,6 +14,9 @@ export interface JobOptions {
   access: boolean;
   /** Format of a still's master. */
   stillMaster: 'tiff' | 'png';
+  /** Format of a still's access copy, and its quality, 1 to 100; JPEG of the quality at first where jobs of before do not say. */
+  stillAccess?: StillAccess;
+  accessQuality?: number;
   /** Pixels an inch said in stills. */
   ppi: number;
 }

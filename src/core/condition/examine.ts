@@ -248,7 +248,8 @@ function describe(m: Measurements, fields: FieldVerdict | undefined, info: Strea
       id: 'prints',
       name: 'Prints',
       reading: prints === 1 ? 'one, within an even border' : `${prints} on one scan`,
-      detail: prints === 1 ? 'its four corners are found; Perspective cuts it out and straightens it' : 'the four corners of each are found',
+      detail:
+        prints === 1 ? 'its four corners are found; Perspective cuts it out and straightens it' : 'the four corners of each are found',
       severity: 'none',
       confidence: 0.9,
     });

@@ -4,7 +4,7 @@ import { useQuery, useQueryClient } from '@tanstack/react-query';
 import Link from 'next/link';
 import { useState } from 'react';
 import { toast } from 'sonner';
-import { DEFAULT_JOB_OPTIONS, type JobOptions } from '../../shared/jobs';
+import { ACCESS_QUALITY, DEFAULT_JOB_OPTIONS, type JobOptions, type StillAccess } from '../../shared/jobs';
 import { api } from '../parts/api';
 import { Sheet, SheetButtons } from '../parts/ask';
 import { streamText } from '../parts/format';
@@ -61,6 +61,7 @@ function QueueForm({ close }: { close: () => void }) {
       setBusy(false);
     }
   };
+  const access = options.stillAccess ?? 'jpeg';
   const wrong = names.data?.problem ?? (description.runs ? '' : 'The plan cannot run: see the marked step.');
   return (
     <form
@@ -82,14 +83,14 @@ function QueueForm({ close }: { close: () => void }) {
           set={(master) => set({ master })}
         />
         <Tick
-          label={still ? 'Access copy: JPEG' : 'Access copy: MP4, H.264 and AAC'}
+          label={still ? 'Access copy, 8 bits' : 'Access copy: MP4, H.264 and AAC'}
           on={options.access}
           set={(access) => set({ access })}
         />
         <p className="pl-[21px] text-ink2">The provenance record always goes with them.</p>
       </fieldset>
       {still && (
-        <div className="mb-3 flex gap-4">
+        <div className="mb-3 flex flex-wrap gap-x-4 gap-y-2">
           <label className="flex items-center gap-2">
             Master as
             <select
@@ -100,6 +101,29 @@ function QueueForm({ close }: { close: () => void }) {
               <option value="tiff">TIFF</option>
               <option value="png">PNG</option>
             </select>
+          </label>
+          <label className="flex items-center gap-2">
+            Access copy as
+            <select
+              className="field"
+              value={access}
+              onChange={(e) => set({ stillAccess: e.target.value as StillAccess, accessQuality: undefined })}
+            >
+              <option value="jpeg">JPEG</option>
+              <option value="webp">WebP</option>
+              <option value="avif">AVIF</option>
+            </select>
+          </label>
+          <label className="flex items-center gap-2">
+            Quality
+            <input
+              type="number"
+              className="field w-[56px]"
+              min={1}
+              max={100}
+              value={options.accessQuality ?? ACCESS_QUALITY[access]}
+              onChange={(e) => set({ accessQuality: Number(e.target.value) })}
+            />
           </label>
           <label className="flex items-center gap-2">
             Pixels per inch

@@ -1,7 +1,7 @@
 import { archive, listJobs } from '../../../archive';
 import { DEFAULT_JOB_OPTIONS } from '../../../shared/jobs';
 import { startJob } from '../../../render';
-import { JobBody } from '../../bodies';
+import { JobBody } from '../../jobBodies';
 import { handler, readBody } from '../../http';
 
 export const dynamic = 'force-dynamic';

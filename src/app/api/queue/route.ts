@@ -1,5 +1,5 @@
 import { archive, queueSettings, setQueue } from '../../../archive';
-import { QueueBody } from '../../bodies';
+import { QueueBody } from '../../jobBodies';
 import { handler, readBody } from '../../http';
 
 export const dynamic = 'force-dynamic';

@@ -93,7 +93,7 @@ function Handles({ at, owner, setting, value }: { at: Placement; owner: string; 
         ))}
       </svg>
       <div
-        className="pointer-events-auto absolute top-2 left-1/2 flex -translate-x-1/2 gap-2"
+        className="pointer-events-auto absolute bottom-4 left-1/2 z-10 flex -translate-x-1/2 gap-2"
         // The stage would take the pointer for moving the picture.
         onPointerDown={(event) => event.stopPropagation()}
       >

@@ -1,5 +1,5 @@
 import { archive, cancelJob, moveJob, pauseJob, resumeJob, retryJob } from '../../../../archive';
-import { JobActionBody } from '../../../bodies';
+import { JobActionBody } from '../../../jobBodies';
 import { handler, HttpError, readBody } from '../../../http';
 
 /** Cancels a job; what it had made goes, what was delivered stays. */

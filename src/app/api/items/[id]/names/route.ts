@@ -1,7 +1,7 @@
 import { type NamesAnswer, archive, type Collection, findCollection } from '../../../../../archive';
 import { DEFAULT_JOB_OPTIONS } from '../../../../../shared/jobs';
 import { patternProblem, previewNames } from '../../../../../render';
-import { JobOptionsBody } from '../../../../bodies';
+import { JobOptionsBody } from '../../../../jobBodies';
 import { handler, readBody } from '../../../../http';
 import { itemOf, type ItemContext } from '../item';
 

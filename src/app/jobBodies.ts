@@ -1,0 +1,91 @@
+import 'reflect-metadata';
+import { IsBoolean, IsIn, IsInt, IsNumber, IsOptional, IsString, Matches, Max, MaxLength, Min } from 'class-validator';
+import { STILL_ACCESS, type JobOptions, type StillAccess } from '../shared/jobs';
+import { JOB_ACTIONS, type JobAction, type JobActionRequest, type JobRequest, type QueueRequest } from '../shared/requests';
+
+/** Bodies of requests about jobs and the queue, see `bodies.ts`. */
+
+export class JobOptionsBody implements Partial<JobOptions> {
+  @IsOptional()
+  @IsString()
+  @MaxLength(200)
+  pattern?: string;
+
+  @IsOptional()
+  @IsBoolean()
+  original?: boolean;
+
+  @IsOptional()
+  @IsBoolean()
+  master?: boolean;
+
+  @IsOptional()
+  @IsBoolean()
+  access?: boolean;
+
+  @IsOptional()
+  @IsIn(['tiff', 'png'])
+  stillMaster?: 'tiff' | 'png';
+
+  @IsOptional()
+  @IsIn(STILL_ACCESS)
+  stillAccess?: StillAccess;
+
+  @IsOptional()
+  @IsInt()
+  @Min(1)
+  @Max(100)
+  accessQuality?: number;
+
+  @IsOptional()
+  @IsInt()
+  @Min(36)
+  @Max(2400)
+  ppi?: number;
+}
+
+/** What is to be done with a job in the queue. */
+export class JobActionBody implements JobActionRequest {
+  @IsIn(JOB_ACTIONS)
+  action!: JobAction;
+
+  /** Place among the jobs that have not ended, from 0; of a move. */
+  @IsOptional()
+  @IsInt()
+  @Min(0)
+  to?: number;
+}
+
+const TIME = /^([01]\d|2[0-3]):[0-5]\d$/;
+
+/** Changes to the queue's settings; what is left out stays, null takes a bound away. */
+export class QueueBody implements QueueRequest {
+  @IsOptional()
+  @IsBoolean()
+  paused?: boolean;
+
+  @IsOptional()
+  @Matches(TIME, { message: 'Hours are written as 22:30.' })
+  from?: string | null;
+
+  @IsOptional()
+  @Matches(TIME, { message: 'Hours are written as 22:30.' })
+  to?: string | null;
+
+  @IsOptional()
+  @IsInt()
+  @Min(1)
+  @Max(256)
+  threads?: number | null;
+
+  @IsOptional()
+  @IsNumber()
+  @Min(1)
+  @Max(4096)
+  memory?: number | null;
+}
+
+export class JobBody extends JobOptionsBody implements JobRequest {
+  @IsString()
+  itemId!: string;
+}
