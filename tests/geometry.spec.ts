@@ -83,7 +83,9 @@ test('several prints on one scan become items of their own', async ({ page, serv
   expect(prints.map(({ state }) => state)).toEqual(['ready', 'ready', 'ready']);
   for (const { id } of prints) {
     expect((await stepOf(server, id, 'perspective'))?.on).toBe(true);
-    expect((await fetch(`${server.url}/api/items/${id}/thumbnail`)).status).toBe(200);
+    const thumbnail = await sharp(Buffer.from(await (await fetch(`${server.url}/api/items/${id}/thumbnail`)).arrayBuffer())).metadata();
+    // The sheets are 420 by 280.
+    expect(thumbnail.width / thumbnail.height).toBeCloseTo(1.5, 1);
   }
   await page.goto(`${server.url}/items/${prints[1].id}`);
   await settled(page);

@@ -1,6 +1,7 @@
 import { writeFile } from 'node:fs/promises';
 import sharp from 'sharp';
-import { archive, currentPlan, itemsOfPrints, thumbnailPath, type Item } from '../archive';
+import { archive, currentPlan, itemsOfPrints, measuredStream, thumbnailPath, type Item } from '../archive';
+import { outputStream } from '../core';
 import { mapSteps } from '../shared/plan';
 import { proofItem } from './proofPool';
 
@@ -15,8 +16,11 @@ export async function makePrints(item: Item): Promise<Item[]> {
     const whole = (await currentPlan(a, print.id))?.plan;
     if (!whole) continue;
     const plan = mapSteps(whole, (step) => ({ ...step, on: step.treatment === 'perspective' }));
+    const output = outputStream(plan, measuredStream(print));
+    const scale = SIDE / Math.max(output.width, output.height);
+    const fit = { width: Math.round(output.width * scale), height: Math.round(output.height * scale) };
     const { pixels, width, height } = await proofItem(print, {
-      ...{ plan, frame: 0, region: { x: 0, y: 0, width: 1, height: 1 }, fit: { width: SIDE, height: SIDE } },
+      ...{ plan, frame: 0, region: { x: 0, y: 0, width: 1, height: 1 }, fit },
       ...{ viewer: `prints of ${item.id}`, turn: n + 1, lane: 'side' as const },
     });
     const jpeg = await sharp(pixels, { raw: { width, height, channels: 4 } })

@@ -154,9 +154,15 @@ async function measure(runs: Picture[][], source: FrameSource, fields: FieldVerd
     blur: median(looks.flatMap((p) => measureBlur(p.planes[0]) ?? [])),
     ...(still && motionOf(looks[0])),
     ...(still && (await dirtOf(looks[0]))),
-    ...(still && { fading: measureFading(looks[0]), papers: papersOn(looks[0]) }),
+    ...(still && printOf(looks[0])),
     ...(still && { screens: findScreens(looks[0].planes[0]).filter((s) => s.strength >= SCREEN_SEEN && s.swing >= SWING_SEEN) }),
   };
+}
+
+/** What the papers on a still are, and how far it has faded: round several prints there is no border of one. */
+function printOf(picture: Picture): Pick<Measurements, 'fading' | 'papers'> {
+  const papers = papersOn(picture);
+  return { papers, ...(papers.length < 2 && { fading: measureFading(picture) }) };
 }
 
 /** Corners of the prints on a scan or a photograph of them. */
