@@ -151,13 +151,18 @@ test('a still becomes a 16-bit master and a JPEG with their pixels per inch, and
   server,
 }) => {
   const first = await delivered(server, (await server.api<Job>('jobs', { itemId: portrait, ppi: 600 })).id);
-  const second = await delivered(server, (await server.api<Job>('jobs', { itemId: portrait, ppi: 600, stillMaster: 'png' })).id);
+  const second = await delivered(
+    server,
+    (await server.api<Job>('jobs', { itemId: portrait, ppi: 600, stillMaster: 'png', stillAccess: 'webp', accessQuality: 80 })).id,
+  );
   expect(second.folder).not.toBe(first.folder);
   const { default: sharp } = await import('sharp');
   const tiff = await sharp(fileOf(server, first, 'master')).metadata();
   expect(tiff).toMatchObject({ format: 'tiff', depth: 'ushort', density: 600, width: 1120, height: 1400 });
   expect(await sharp(fileOf(server, second, 'master')).metadata()).toMatchObject({ format: 'png', depth: 'ushort' });
   expect(await sharp(fileOf(server, first, 'access')).metadata()).toMatchObject({ format: 'jpeg', density: 600 });
+  expect(fileOf(server, second, 'access')).toMatch(/\.webp$/);
+  expect(await sharp(fileOf(server, second, 'access')).metadata()).toMatchObject({ format: 'webp', width: 1120 });
   const raw = (file: string) => sharp(file, { ignoreIcc: true }).toColourspace('rgb16').raw({ depth: 'ushort' }).toBuffer();
   expect((await raw(fileOf(server, first, 'master'))).equals(await raw(fileOf(server, second, 'master')))).toBe(true);
 });

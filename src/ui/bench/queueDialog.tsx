@@ -138,6 +138,12 @@ function QueueForm({ close }: { close: () => void }) {
           </label>
         </div>
       )}
+      {still && options.ppi > 0 && (
+        <p className="mb-3 text-ink2">
+          {output.width} × {output.height} px are {centimetres(output.width, options.ppi)} × {centimetres(output.height, options.ppi)} cm on
+          paper at {options.ppi} pixels an inch. For a larger print, Upscale to the size it shall have.
+        </p>
+      )}
       <label htmlFor="pattern" className="mb-1 block font-semibold">
         File names
       </label>
@@ -167,6 +173,8 @@ function QueueForm({ close }: { close: () => void }) {
     </form>
   );
 }
+
+const centimetres = (pixels: number, ppi: number): string => ((2.54 * pixels) / ppi).toFixed(1);
 
 function Tick({ label, on, set }: { label: string; on: boolean; set: (on: boolean) => void }) {
   return (
