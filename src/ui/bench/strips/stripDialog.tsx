@@ -22,6 +22,9 @@ export function StripDialog({ open, onOpenChange }: { open: boolean; onOpenChang
   );
 }
 
+/** Kinds of settings whose values can be listed: what is picked or drawn on the picture cannot. */
+const LISTED: SettingSpec['kind'][] = ['number', 'choice', 'flag'];
+
 /** What can differ besides a setting. */
 const TREATMENT = '(treatment)';
 
@@ -42,7 +45,9 @@ function StripForm({ close }: { close: () => void }) {
   const [problem, setProblem] = useState('');
   if (!step) return <p>The plan has no step to try.</p>;
   const info = infoOf(state, step);
-  const settings = info.settings.filter((s) => !s.when || s.when.is.includes(String(step.settings[s.when.key])));
+  const settings = info.settings.filter(
+    (s) => LISTED.includes(s.kind) && (!s.when || s.when.is.includes(String(step.settings[s.when.key]))),
+  );
   const chosen = key ?? settings.find((s) => s.kind === 'number')?.key ?? settings[0]?.key ?? TREATMENT;
   const spec = settings.find((s) => s.key === chosen);
   const ready = drafts.length >= MIN_CANDIDATES;
