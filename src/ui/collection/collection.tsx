@@ -11,6 +11,7 @@ import { Empty, Trouble } from '../parts/empty';
 import { Shell } from '../parts/shell';
 import { ContactSheet } from './contactSheet';
 import { IntakeButtons, UploadList } from './intakePanel';
+import { standingOut, type StandingOut } from './standingOut';
 import { TemplateSheet } from './templateSheet';
 import { useUploads } from './uploads';
 import type { JobRequest } from '../../shared/requests';
@@ -37,10 +38,12 @@ export function CollectionPlace({ id }: { id: string }) {
   const [looked, setLooked] = useState('');
   const [chosen, setChosen] = useState<ReadonlySet<string>>(new Set());
   const [templating, setTemplating] = useState(false);
+  const [only, setOnly] = useState<StandingOut>();
+  const out = useMemo(() => standingOut(data?.items ?? []), [data]);
   const items = useMemo(() => {
     const words = looked.toLowerCase().split(/\s+/).filter(Boolean);
-    return (data?.items ?? []).filter((i) => words.every((w) => wordsOf(i).includes(w)));
-  }, [data, looked]);
+    return (data?.items ?? []).filter((i) => words.every((w) => wordsOf(i).includes(w)) && (!only || only.items.includes(i.id)));
+  }, [data, looked, only]);
   const turn = useCallback(
     (item: string) =>
       setChosen((old) => {
@@ -99,7 +102,7 @@ export function CollectionPlace({ id }: { id: string }) {
               value={looked}
               onChange={(e) => setLooked(e.target.value)}
             />
-            <span className="w-[9em] text-ink2 tabular-nums">{looked && `${items.length} of ${data.items.length} shown`}</span>
+            <span className="w-[9em] text-ink2 tabular-nums">{(looked || only) && `${items.length} of ${data.items.length} shown`}</span>
             <span className="flex-1" />
             <span className="text-ink2 tabular-nums" role="status">
               {chosen.size > 0 ? `${chosen.size} chosen` : ''}
@@ -113,6 +116,27 @@ export function CollectionPlace({ id }: { id: string }) {
             <button type="button" className="btn" disabled={chosen.size === 0} onClick={() => void queueAll()}>
               Add to queue
             </button>
+          </div>
+        )}
+        {data && out.length > 0 && (
+          <div className="flex shrink-0 flex-wrap items-center gap-x-3 border-b px-[14px] py-1" role="group" aria-label="For a second look">
+            <span className="text-ink2">For a second look</span>
+            {out.map((found) => (
+              <button
+                key={`${found.words} ${found.of}`}
+                type="button"
+                className="quiet min-h-[24px]"
+                aria-pressed={only?.words === found.words && only.of === found.of}
+                onClick={() => setOnly(only?.words === found.words && only.of === found.of ? undefined : found)}
+              >
+                {found.items.length} of {found.of}: {found.words}
+              </button>
+            ))}
+            {only && (
+              <button type="button" className="quiet min-h-[24px] text-ink2" onClick={() => setOnly(undefined)}>
+                show all again
+              </button>
+            )}
           </div>
         )}
         <div className="px-[14px] empty:hidden">

@@ -38,8 +38,10 @@ export const tone: Treatment<ToneSettings> = {
   suits: ({ fieldOrder }) => fieldOrder === 'progressive',
   output: (input) => ({ ...input, depth: finerDepth(input) }),
   needs: (settings, input) => ({ ...NO_NEEDS, border: tonedBorder(lookOf(settings, input), input) + BORDER, grid: 2 }),
-  propose: ({ measurements: { fading, monochrome } }) =>
-    fading ? { on: !monochrome && isFaded(fading), settings: settingsOf(fading, monochrome) } : { on: false, settings: {} },
+  propose: ({ measurements: { fading, monochrome, scan } }) => {
+    if (fading) return { on: !monochrome && isFaded(fading), settings: settingsOf(fading, monochrome) };
+    return scan === 'still' ? { on: false, settings: {} } : undefined;
+  },
   summary: (s) => summaryOf(s),
   apply([source], settings, { input, output, region }) {
     const look = lookOf(settings, input);
