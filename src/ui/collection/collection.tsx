@@ -125,7 +125,7 @@ export function CollectionPlace({ id }: { id: string }) {
               <button
                 key={`${found.words} ${found.of}`}
                 type="button"
-                className="quiet min-h-[24px]"
+                className="quiet min-h-[24px] aria-pressed:underline"
                 aria-pressed={only?.words === found.words && only.of === found.of}
                 onClick={() => setOnly(only?.words === found.words && only.of === found.of ? undefined : found)}
               >
