@@ -93,6 +93,7 @@ export function Viewer({ stretch }: { stretch: Stretch }) {
     else paint(element, ground, panes, shownSource, shownResult, !waiting);
   }, [size, ratio, panes, mode, gain, surround, shownSource, shownResult, waiting]);
 
+  const cornering = useBench((s) => s.cornering !== undefined);
   useWheelZoom(stage, room);
   const [pointer, setPointer] = useState<{ u: number; v: number }>();
   const drag = useDrag(size, room, at, setPointer);
@@ -124,7 +125,7 @@ export function Viewer({ stretch }: { stretch: Stretch }) {
         {!holding && boxes.map((box, i) => <PickLayer key={i} at={box} />)}
         {!holding && boxes.slice(-1).map((box, i) => <CornersLayer key={i} at={box} />)}
         <SideNames left={left} right={right} holding={holding} />
-        {mode === 'split' && !holding && <SplitLine />}
+        {mode === 'split' && !holding && !cornering && <SplitLine />}
         <SourceFilm at={at} />
         <Navigator part={part} />
         {problem && (
