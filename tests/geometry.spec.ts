@@ -64,6 +64,12 @@ test('a print at a slant is found, and its corners are dragged on the picture', 
     expect(after[0].x).toBeLessThan(before[0].x - 0.01);
     expect(after[2].x).toBeCloseTo(before[2].x, 4);
   }).toPass();
+  // Another rung opened meanwhile, the plan is seen whole again.
+  await step.getByRole('button', { name: 'Corners' }).click();
+  await expect(page.getByTestId('corners-layer')).toBeVisible();
+  await page.getByTestId('step-tone').getByRole('button', { name: /^Tone/ }).click();
+  await expect(page.getByTestId('corners-layer')).toHaveCount(0);
+  await expect(page.getByText('1200 × 900', { exact: true }).last()).toBeHidden();
 });
 
 test('several prints on one scan become items of their own', async ({ page, server }) => {

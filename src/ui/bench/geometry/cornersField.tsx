@@ -1,5 +1,6 @@
 'use client';
 
+import { useEffect } from 'react';
 import type { SettingSpec } from '../../../core';
 import { mapSteps, stepsOn, type Plan, type PlanStep } from '../../../shared/plan';
 import { shownValue } from '../../../shared/settings';
@@ -17,6 +18,13 @@ export function planBefore(plan: Plan, id: string): Plan {
 export function CornersField({ spec, step, id, value }: { spec: SettingSpec; step: PlanStep; id: string; value: string }) {
   const bench = useBenchStore();
   const open = useBench((s) => s.cornering?.owner === step.id);
+  // Once the rung is closed, the plan is seen whole again.
+  useEffect(
+    () => () => {
+      if (bench.getState().cornering?.owner === step.id) bench.setState({ cornering: undefined, draft: undefined });
+    },
+    [bench, step.id],
+  );
   return (
     <span className="col-span-2 flex items-center gap-2">
       <button
