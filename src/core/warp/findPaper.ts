@@ -103,7 +103,7 @@ function areaOf(points: readonly Point[]): number {
   return Math.abs(points.reduce((sum, p, i) => sum + p.x * next(i).y - next(i).x * p.y, 0)) / 2;
 }
 
-/** The same corners from the one nearest to the upper left. */
+/** Corners of a quadrilateral, which run clockwise, begun with the one nearest to the upper left of the frame. */
 function fromUpperLeft(corners: Quadrilateral): Point[] {
   const first = corners.reduce((best, p, i) => (p.x + p.y < corners[best].x + corners[best].y ? i : best), 0);
   return corners.map((_, i) => corners[(first + i) % 4]);

@@ -4,11 +4,10 @@ import { fetchProof } from '../../parts/api';
 import { nextTurn, SOURCE_NODE, viewerName } from '../picture/layers';
 import { livePlan, type Bench } from '../state/store';
 
-/** The node whose picture a step reads. */
+/** The node whose picture a step reads; the source for the first of the plan, and for a step that is off. */
 export function nodeBefore(bench: Bench, id: string): string {
   const steps = stepsOn(livePlan(bench.getState()));
   const at = steps.findIndex((step) => step.id === id);
-  // A step that is off reads what the last one before its place gives; its own place is not among those that are on.
   const before = at < 0 ? undefined : steps[at - 1];
   return before?.id ?? SOURCE_NODE;
 }
