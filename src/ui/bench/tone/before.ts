@@ -1,15 +1,16 @@
-import { stepsOn } from '../../../shared/plan';
+import { allSteps, stepsOn } from '../../../shared/plan';
 import type { Place } from '../../../shared/maps/place';
 import { fetchProof } from '../../parts/api';
 import { nextTurn, SOURCE_NODE, viewerName } from '../picture/layers';
 import { livePlan, type Bench } from '../state/store';
 
-/** The node whose picture a step reads; the source for the first of the plan, and for a step that is off. */
+/** The node whose picture a step reads, or would read if it were on; the source for the first of the plan. */
 export function nodeBefore(bench: Bench, id: string): string {
-  const steps = stepsOn(livePlan(bench.getState()));
+  const plan = livePlan(bench.getState());
+  const steps = allSteps(plan),
+    on = new Set(stepsOn(plan).map((step) => step.id));
   const at = steps.findIndex((step) => step.id === id);
-  const before = at < 0 ? undefined : steps[at - 1];
-  return before?.id ?? SOURCE_NODE;
+  return steps.slice(0, Math.max(0, at)).findLast((step) => on.has(step.id))?.id ?? SOURCE_NODE;
 }
 
 /** Pixels, four bytes each, of a part of the picture that a step reads. @param region in fractions of the plan's output. */
