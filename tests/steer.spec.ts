@@ -64,6 +64,7 @@ test('a job is paused, looked into, goes on, is moved by keys, cancelled and run
     await expect(page.getByText(heard)).toBeAttached();
   }
   await expect.poll(async () => (await jobs(server))[0].id).toBe(second.id);
+  await expect(rows.nth(0)).toHaveAttribute('data-job', second.id);
 
   // And by the pointer, from the first place past the middle of the second.
   const from = await rows.nth(0).getByRole('button', { name: /^Move/ }).boundingBox(),

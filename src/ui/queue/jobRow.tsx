@@ -35,7 +35,13 @@ export function JobRow({
   const goes = before !== undefined;
   const { attributes, listeners, setNodeRef, setActivatorNodeRef, transform, transition } = useSortable({ id: job.id, disabled: !goes });
   return (
-    <tr ref={setNodeRef} data-testid="job" data-state={job.state} style={{ transform: CSS.Translate.toString(transform), transition }}>
+    <tr
+      ref={setNodeRef}
+      data-testid="job"
+      data-job={job.id}
+      data-state={job.state}
+      style={{ transform: CSS.Translate.toString(transform), transition }}
+    >
       <td>
         {goes && (
           <button

@@ -1,7 +1,7 @@
 'use client';
 
 import { closestCenter, DndContext, type DragEndEvent } from '@dnd-kit/core';
-import { SortableContext, verticalListSortingStrategy } from '@dnd-kit/sortable';
+import { arrayMove, SortableContext, verticalListSortingStrategy } from '@dnd-kit/sortable';
 import { useQueryClient } from '@tanstack/react-query';
 import { useState } from 'react';
 import { toast } from 'sonner';
@@ -37,7 +37,11 @@ export function Queue() {
   const dropped = ({ active, over }: DragEndEvent): void => {
     const job = going.find((j) => j.id === active.id),
       to = going.findIndex((j) => j.id === over?.id);
-    if (job && to >= 0 && going[to] !== job) void act(job, 'move', to);
+    if (!job || to < 0 || going[to] === job) return;
+    // Where it was set down it stays, also while the server has not yet answered.
+    void queries.cancelQueries({ queryKey: ['jobs'] });
+    queries.setQueryData(['jobs'], [...arrayMove(going, going.indexOf(job), to), ...data.filter((j) => !goes(j))]);
+    void act(job, 'move', to);
   };
   const announcements = sortingAnnouncements(
     going.map((job) => job.id),
