@@ -4,6 +4,7 @@ import type { NextConfig } from 'next';
 const config: NextConfig = {
   serverExternalPackages: [
     'better-sqlite3',
+    'exiftool-vendored',
     'knex',
     'sharp',
     'piscina',

@@ -1,9 +1,58 @@
 import 'reflect-metadata';
-import { IsBoolean, IsIn, IsInt, IsNumber, IsOptional, IsString, Matches, Max, MaxLength, Min } from 'class-validator';
+import { Type } from 'class-transformer';
+import {
+  IsBoolean,
+  IsIn,
+  IsInt,
+  IsNumber,
+  IsObject,
+  IsOptional,
+  IsString,
+  Matches,
+  Max,
+  MaxLength,
+  Min,
+  ValidateNested,
+} from 'class-validator';
 import { STILL_ACCESS, type JobOptions, type StillAccess } from '../shared/jobs';
-import { JOB_ACTIONS, type JobAction, type JobActionRequest, type JobRequest, type QueueRequest } from '../shared/requests';
+import { type Paper, PAPER_NAMES, PRINT_LIMITS, type PrintOptions } from '../shared/print';
+import {
+  JOB_ACTIONS,
+  type JobAction,
+  type JobActionRequest,
+  type JobRequest,
+  type QueueRequest,
+  type SizeRequest,
+} from '../shared/requests';
 
 /** Bodies of requests about jobs and the queue, see `bodies.ts`. */
+
+/** Bytes of the smallest access copy that can be asked for. */
+const SMALLEST_ACCESS = 20_000;
+
+class PrintBody implements PrintOptions {
+  @IsNumber()
+  @Min(PRINT_LIMITS.smallest)
+  @Max(PRINT_LIMITS.largest)
+  width!: number;
+
+  @IsNumber()
+  @Min(PRINT_LIMITS.smallest)
+  @Max(PRINT_LIMITS.largest)
+  height!: number;
+
+  @IsIn(['whole', 'fill'])
+  fit!: PrintOptions['fit'];
+
+  @IsNumber()
+  @Min(0)
+  @Max(PRINT_LIMITS.bleed)
+  bleed!: number;
+
+  @IsOptional()
+  @IsIn(PAPER_NAMES)
+  paper?: Paper;
+}
 
 export class JobOptionsBody implements Partial<JobOptions> {
   @IsOptional()
@@ -39,9 +88,42 @@ export class JobOptionsBody implements Partial<JobOptions> {
 
   @IsOptional()
   @IsInt()
+  @Min(SMALLEST_ACCESS)
+  accessUnder?: number;
+
+  @IsOptional()
+  @IsBoolean()
+  sheet?: boolean;
+
+  @IsOptional()
+  @IsObject()
+  @ValidateNested()
+  @Type(() => PrintBody)
+  print?: PrintBody;
+
+  @IsOptional()
+  @IsInt()
   @Min(36)
   @Max(2400)
   ppi?: number;
+}
+
+export class SizeBody implements SizeRequest<object> {
+  @IsObject()
+  plan!: object;
+
+  @IsIn(STILL_ACCESS)
+  kind!: StillAccess;
+
+  @IsInt()
+  @Min(1)
+  @Max(100)
+  quality!: number;
+
+  @IsOptional()
+  @IsInt()
+  @Min(SMALLEST_ACCESS)
+  under?: number;
 }
 
 /** What is to be done with a job in the queue. */

@@ -5,6 +5,7 @@ import * as second from './migrations/second';
 import * as third from './migrations/third';
 import * as fourth from './migrations/fourth';
 import * as fifth from './migrations/fifth';
+import * as seventh from './migrations/seventh';
 import * as sixth from './migrations/sixth';
 
 const MIGRATIONS: Record<string, Knex.Migration> = {
@@ -14,6 +15,7 @@ const MIGRATIONS: Record<string, Knex.Migration> = {
   '004_fourth': fourth,
   '005_fifth': fifth,
   '006_sixth': sixth,
+  '007_seventh': seventh,
 };
 
 /** Migrations as objects, which work the same inside bundles and under a plain runner. */

@@ -56,6 +56,7 @@ export {
   measuredStream,
   pictureKey,
   probedItem,
+  saveAbout,
   saveCondition,
   sourcePath,
   thumbnailPath,

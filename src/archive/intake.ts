@@ -7,6 +7,7 @@ import { inTransaction, now, type Archive } from './database';
 import { findBySum, insertItem, itemOfSum, keepFrameTimes } from './items';
 import { noteFixity } from './fixity';
 import { pathInside, safeName, withoutFolders } from './paths';
+import { NOTHING_TOLD } from '../shared/about';
 import type { Item, Source } from './types';
 
 export type IntakeResult = { ok: true; items: Item[] } | { ok: false; fileName: string; message: string };
@@ -59,6 +60,7 @@ export async function takeIn(
         kind: facts.kind,
         facts,
         condition: null,
+        about: NOTHING_TOLD,
         state: 'examining',
         message: '',
         created,

@@ -8,6 +8,7 @@ import type { Analysis } from './analyses/analysis';
 import { frameTimes, readFrameTimes } from './analyses/frameTimes';
 import { analysisFile, keepAnalysis, readAnalysis } from './analyses/kept';
 import { withMeasured } from './measured';
+import { type About, NOTHING_TOLD } from '../shared/about';
 import { emptyPlan } from '../shared/plan';
 import { pathInside } from './paths';
 import type { FoundItem, Item, ItemState } from './types';
@@ -20,6 +21,7 @@ interface ItemRow {
   kind: 'still' | 'moving';
   facts: string;
   condition: string | null;
+  about: string;
   state: ItemState;
   message: string;
   created: string;
@@ -38,6 +40,7 @@ const fromRow = (row: ItemRow): Item => ({
   kind: row.kind,
   facts: JSON.parse(row.facts) as MediaFacts,
   condition: row.condition ? (JSON.parse(row.condition) as ConditionReport) : null,
+  about: { ...NOTHING_TOLD, ...(JSON.parse(row.about) as Partial<About>) },
   state: row.state,
   message: row.message,
   created: row.created,
@@ -53,6 +56,7 @@ const columnsOf = (item: Item): Record<string, unknown> => ({
   part: JSON.stringify(item.facts.part ?? {}),
   facts: JSON.stringify(item.facts),
   condition: item.condition && JSON.stringify(item.condition),
+  about: JSON.stringify(item.about),
   state: item.state,
   message: item.message,
 });
@@ -98,6 +102,13 @@ export async function saveCondition({ db }: Archive, id: string, condition: Cond
 
 export async function markItem({ db }: Archive, id: string, state: ItemState, message: string): Promise<void> {
   await db('items').where({ id }).update({ state, message });
+}
+
+/** Keeps what is told of an item. */
+export async function saveAbout({ db }: Archive, id: string, about: About): Promise<void> {
+  await db('items')
+    .where({ id })
+    .update({ about: JSON.stringify(about) });
 }
 
 /** Items whose examination a crash cut short. */

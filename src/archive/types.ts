@@ -1,3 +1,4 @@
+import type { About } from '../shared/about';
 import type { JobOptions } from '../shared/jobs';
 import type { ConditionReport, PlanTemplate, TraceId, TraceKind, Traces } from '../core';
 import type { Plan, PlanStep } from '../shared/plan';
@@ -41,6 +42,8 @@ export interface Item {
   /** Of the part, which they name. */
   facts: MediaFacts;
   condition: ConditionReport | null;
+  /** What people tell of it; written into what is handed over. */
+  about: About;
   state: ItemState;
   message: string;
   created: string;
@@ -193,7 +196,7 @@ export interface Segment {
   count: number;
 }
 
-export type DeliverableKind = 'original' | 'master' | 'access' | 'subtitles' | 'provenance';
+export type DeliverableKind = 'original' | 'master' | 'access' | 'subtitles' | 'sheet' | 'print' | 'provenance';
 
 export interface Deliverable {
   kind: DeliverableKind;

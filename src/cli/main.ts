@@ -16,6 +16,7 @@ import {
   type StreamInfo,
   withQuality,
 } from '../core';
+import type { About } from '../shared/about';
 import type { Plan } from '../shared/plan';
 import { MediaError, openSource, type Probed, probePart, sha256File } from '../media';
 import { checkOutput, treatFile } from '../render';
@@ -25,6 +26,7 @@ import { conditionText, factsText, planText } from './text';
 const USAGE = `usage: wairetic inspect FILE [--part N] [--json]
        wairetic propose FILE [--part N] [--quality fast|best] [--json]
        wairetic treat FILE --plan PLAN.json --out FILE [--part N] [--quality fast|best] [--from S] [--to S]
+                       [--title T] [--person P ...] [--date D] [--place P] [--rights R] [--caption C]
        wairetic queue [list | pause [JOB] | resume [JOB] | retry JOB | cancel JOB | move JOB PLACE
                        | hours FROM TO | threads N | memory GIB]
        wairetic verify
@@ -37,6 +39,7 @@ treat    runs a plan over a file; the ending of --out says the format:
          --plan - reads the plan from standard input, --plan measured proposes it
          --quality sets all steps that offer a choice to one: best uses networks
          --part N takes one page or picture stream of a file with several, from 1
+         --title and the others are written into the output's metadata; the source's own is kept
 queue    shows and steers the queue of the archive in WAIRETIC_HOME; hours, threads and memory take off
 verify   holds all originals and deliveries of that archive against their checksums
 serve    starts the application
@@ -160,10 +163,17 @@ async function givenPlan(file: string, name: string, part: number | undefined): 
   }
 }
 
-async function treat(
-  file: string,
-  options: { plan?: string; out?: string; quality?: string; from?: string; to?: string; part?: string },
-): Promise<string> {
+interface TreatOptions extends Partial<Omit<About, 'people'>> {
+  plan?: string;
+  out?: string;
+  quality?: string;
+  from?: string;
+  to?: string;
+  part?: string;
+  person?: string[];
+}
+
+async function treat(file: string, { person, ...options }: TreatOptions): Promise<string> {
   if (!options.plan || !options.out) throw new UsageError('treat needs --plan and --out');
   const part = partNumber(options.part);
   const {
@@ -183,6 +193,7 @@ async function treat(
     info,
     plan,
     output: options.out,
+    about: toldOf(options, person),
     from: seconds(options.from, 'from'),
     to: seconds(options.to, 'to'),
     signal: stop.signal,
@@ -193,6 +204,11 @@ async function treat(
   });
   if (shown) process.stderr.write('\n');
   return notes.join('\n');
+}
+
+/** What the options tell of a file. */
+function toldOf({ title = '', date = '', place = '', rights = '', caption = '' }: TreatOptions, people: string[] = []): About {
+  return { title, people, date, place, rights, caption };
 }
 
 /** @throws an error without words when something is wrong: it was told already. */
@@ -223,6 +239,12 @@ async function main(): Promise<void> {
       to: { type: 'string' },
       part: { type: 'string' },
       port: { type: 'string' },
+      title: { type: 'string' },
+      person: { type: 'string', multiple: true },
+      date: { type: 'string' },
+      place: { type: 'string' },
+      rights: { type: 'string' },
+      caption: { type: 'string' },
       help: { type: 'boolean', short: 'h', default: false },
     },
   });

@@ -49,6 +49,7 @@ export { trim, TrimSettings } from './treatments/trim/trim';
 
 // Plans: read, proposed, compared, kept as templates.
 export { planChanges } from './plan/changes';
+export { whatIsDone } from './plan/done';
 export { evidenceMap, type EvidenceMap, inventedShare, paintEvidence, supportedPlan } from './plan/evidence';
 export { type Pace, paceKey, predictedSeconds } from './plan/pace';
 export { draftPlan, proposePlan, readyStep, stamped, withQuality } from './plan/plan';

@@ -16,6 +16,8 @@ export interface AssembleRequest {
   facts: MediaFacts;
   /** Part of the running time that was kept, in seconds of the source's first frame; whole when left out. */
   kept?: { start: number; duration: number };
+  /** Metadata of the whole film, by ffmpeg's names. */
+  metadata?: Record<string, string>;
   output: string;
 }
 
@@ -138,6 +140,7 @@ async function join(request: AssembleRequest, maps: string[], muxer: string[]): 
     ...maps,
     // Chapters keep their titles.
     ...['-map_metadata:g', '-1', '-map_metadata:s', '-1'],
+    ...Object.entries(request.metadata ?? {}).flatMap(([name, value]) => ['-metadata', `${name}=${value}`]),
     ...languages(request.facts),
     '-map_chapters',
     request.facts.chapters && !request.kept ? '1' : '-1',

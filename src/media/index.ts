@@ -15,7 +15,10 @@ export { sourceFilm } from './sourceFilm';
 // Files that are made.
 export { assembleAccess, assembleMaster, type AssembleRequest, pieceUnit } from './assemble';
 export { accessCodec, type EncoderOutput, masterCodec, VideoEncoder, writtenDepth } from './encode';
-export { type StillFormat, writeStill } from './stillOutput';
+export { matroskaTags, type MetadataRequest, writeMetadata } from './metadata';
+export { smallPicture, type SmallPicture, smallStill } from './smallPicture';
+export { drawn, exactBytes, predictedBytes, type Sample, type Samples, tilesOf, weightsOf } from './predictedSize';
+export { bestQuality, type StillFormat, writeStill } from './stillOutput';
 
 // The tools that do it, and their bounds.
 export { confined, type Limits, TOOL_ENVIRONMENT } from './confine';

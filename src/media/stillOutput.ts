@@ -1,4 +1,5 @@
-import sharp from 'sharp';
+import { writeFile } from 'node:fs/promises';
+import sharp, { type Sharp } from 'sharp';
 import { type Picture, toRgb } from '../core';
 import { ACCESS_QUALITY, type StillAccess } from '../shared/jobs';
 import { MediaError } from './tools';
@@ -7,6 +8,8 @@ import { MediaError } from './tools';
 export interface StillFormat {
   kind: 'tiff' | 'png' | StillAccess;
   quality?: number;
+  /** Bytes it is to stay under, with the best quality up to `quality` that does; of those that lose something. */
+  under?: number;
 }
 
 /**
@@ -14,24 +17,76 @@ export interface StillFormat {
  * chroma. The file must not exist yet.
  *
  * @param ppi pixels an inch to say in the file.
+ * @throws MediaError when it cannot be written, or does not get as small as it has to be.
  */
-export async function writeStill(picture: Picture, path: string, { kind, quality }: StillFormat, ppi: number): Promise<void> {
+export async function writeStill(picture: Picture, path: string, { kind, quality, under }: StillFormat, ppi: number): Promise<void> {
   const { width, height } = picture.region;
   const deep = picture.info.depth > 8 && (kind === 'tiff' || kind === 'png');
   const grey = picture.info.planes === 1;
   const samples = grey ? greySamples(picture, deep ? 16 : 8) : toRgb(picture, deep ? 16 : 8);
   let image = sharp(samples, { raw: { width, height, channels: grey ? 1 : 3 }, limitInputPixels: false });
   image = image.toColourspace(grey ? (deep ? 'grey16' : 'b-w') : deep ? 'rgb16' : 'srgb').withDensity(ppi);
-  if (kind === 'tiff') image = image.tiff({ compression: 'deflate', predictor: 'horizontal', xres: ppi / 25.4, yres: ppi / 25.4 });
-  else if (kind === 'png') image = image.png({ compressionLevel: 6 });
-  else if (kind === 'jpeg') image = image.jpeg({ quality: quality ?? ACCESS_QUALITY.jpeg, chromaSubsampling: '4:4:4' });
-  else if (kind === 'webp') image = image.webp({ quality: quality ?? ACCESS_QUALITY.webp, smartSubsample: true });
-  else image = image.avif({ quality: quality ?? ACCESS_QUALITY.avif, chromaSubsampling: '4:4:4' });
   try {
-    await image.toFile(path);
+    if (kind === 'tiff')
+      await image.tiff({ compression: 'deflate', predictor: 'horizontal', xres: ppi / 25.4, yres: ppi / 25.4 }).toFile(path);
+    else if (kind === 'png') await image.png({ compressionLevel: 6 }).toFile(path);
+    else if (under === undefined) await accessEncoder(image, kind, quality).toFile(path);
+    else await writeFile(path, await fitted(image, kind, quality ?? ACCESS_QUALITY[kind], under), { flag: 'wx' });
   } catch (error) {
+    if (error instanceof MediaError) throw error;
     throw new MediaError(`The still could not be written: ${(error as Error).message.split('\n')[0]}.`);
   }
+}
+
+/** Sets how an access copy is encoded. */
+export function accessEncoder(image: Sharp, kind: StillAccess, quality = ACCESS_QUALITY[kind]): Sharp {
+  if (kind === 'jpeg') return image.jpeg({ quality, chromaSubsampling: '4:4:4' });
+  if (kind === 'webp') return image.webp({ quality, smartSubsample: true });
+  return image.avif({ quality, chromaSubsampling: '4:4:4' });
+}
+
+/** Bytes that metadata written later takes at the most. */
+const METADATA_ROOM = 8192;
+
+/** An access copy of the best quality that stays under a size. */
+async function fitted(image: Sharp, kind: StillAccess, most: number, under: number): Promise<Buffer> {
+  const encoded = (quality: number): Promise<Buffer> => accessEncoder(image.clone(), kind, quality).toBuffer();
+  const { quality, value } = await bestQuality(most, under - METADATA_ROOM, async (q) => {
+    const data = await encoded(q);
+    return { bytes: data.length, data };
+  });
+  if (value.bytes > under - METADATA_ROOM)
+    throw new MediaError(
+      `The access copy takes ${kilobytes(value.bytes)} at quality ${quality}, the lowest there is: it cannot stay under ${kilobytes(under)}.`,
+    );
+  return value.data;
+}
+
+const kilobytes = (bytes: number): string => `${Math.ceil(bytes / 1000)} kB`;
+
+/**
+ * The highest quality, by bisection, whose size stays under a bound; 1 where none does.
+ * @param sized the size at a quality, and whatever else is to be kept of it.
+ */
+export async function bestQuality<T extends { bytes: number }>(
+  most: number,
+  under: number,
+  sized: (quality: number) => Promise<T>,
+): Promise<{ quality: number; value: T }> {
+  const first = await sized(most);
+  if (first.bytes <= under) return { quality: most, value: first };
+  let low = 0,
+    high = most;
+  let best: { quality: number; value: T } | undefined;
+  while (high - low > 1) {
+    const quality = (low + high) >> 1;
+    const value = await sized(quality);
+    if (value.bytes <= under) {
+      best = { quality, value };
+      low = quality;
+    } else high = quality;
+  }
+  return best ?? { quality: 1, value: most === 1 ? first : await sized(1) };
 }
 
 function greySamples(picture: Picture, bits: 8 | 16): Uint8Array | Uint16Array {

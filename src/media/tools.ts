@@ -36,8 +36,10 @@ export class Interrupted extends CodedError {
   }
 }
 
-/** Starts ffmpeg or ffprobe without a shell, confined, in a folder where it finds nothing. */
-export function startTool(name: 'ffmpeg' | 'ffprobe', args: string[]): ChildProcess {
+type Tool = 'ffmpeg' | 'ffprobe' | 'perl';
+
+/** Starts a tool without a shell, confined, in a folder where it finds nothing. */
+export function startTool(name: Tool, args: string[]): ChildProcess {
   const [command, ...rest] = confined(name, args);
   const child = spawn(command, rest, { stdio: ['pipe', 'pipe', 'pipe'], env: TOOL_ENVIRONMENT, cwd: tmpdir() });
   // A reader that goes away early is no fault of ours.
@@ -52,20 +54,18 @@ interface ToolOptions {
   signal?: AbortSignal;
   /** Seconds it may take. */
   limit?: number;
+  /** What it reads from its standard input. */
+  input?: string;
 }
 
 /**
  * Runs a tool to its end and collects what it prints.
  * @throws Interrupted when it was stopped from outside; MediaError when it took too long or is not installed.
  */
-export function runTool(
-  name: 'ffmpeg' | 'ffprobe',
-  args: string[],
-  { signal, limit = LIMIT_SECONDS }: ToolOptions = {},
-): Promise<ToolResult> {
+export function runTool(name: Tool, args: string[], { signal, limit = LIMIT_SECONDS, input }: ToolOptions = {}): Promise<ToolResult> {
   return new Promise((resolve, reject) => {
     const child = startTool(name, args);
-    child.stdin?.end();
+    child.stdin?.end(input);
     const out: Buffer[] = [];
     let stderr = '',
       late = false;
@@ -94,7 +94,8 @@ export function runTool(
 
 /** What a wrapper answers when it cannot find what it is to run. */
 const NOT_FOUND = 127;
-const notInstalled = (name: string): MediaError => new MediaError(`${name} is not installed; on Debian: apt-get install ffmpeg`);
+const notInstalled = (name: string): MediaError =>
+  new MediaError(`${name} is not installed; on Debian: apt-get install ${name === 'perl' ? 'perl' : 'ffmpeg'}`);
 
 /** What sharp complains of, in one line, without the file's path. */
 export function sharpComplaint(error: unknown): string {

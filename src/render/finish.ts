@@ -22,19 +22,23 @@ import {
   sourcePath,
   UNFINISHED_STATES,
 } from '../archive';
-import { outputStream } from '../core';
+import { outputStream, whatIsDone } from '../core';
 import {
   assembleAccess,
   assembleMaster,
   type AssembleRequest,
   fileArgument,
+  matroskaTags,
   MediaError,
+  type MetadataRequest,
   runTool,
   SAFE_PROTOCOLS,
   sha256File,
+  writeMetadata,
 } from '../media';
 import { deliverableNames } from './names';
-import { provenanceRecord } from './provenance';
+import { writeBeforeAfter, writePrint } from './papers';
+import { programName, provenanceRecord } from './provenance';
 import { keptTime } from './trimmed';
 
 export const workFolder = (a: Archive, jobId: string): string => path.join(a.paths.work, jobId);
@@ -103,6 +107,7 @@ async function handOver(a: Archive, job: Job, token: string, staging: string): P
   const files: MadeFile[] = [];
   const notes: string[] = [...item.facts.damage, ...item.facts.notes, ...(await jobNotes(a, job.id))];
   const names = deliverableNames(item, words, job.options);
+  const told = await toldOf(item, job);
   const name = (kind: 'master' | 'access' | 'provenance'): string => path.join(staging, names[kind]);
   if (job.options.original) {
     const to = path.join(staging, names.original);
@@ -113,13 +118,15 @@ async function handOver(a: Archive, job: Job, token: string, staging: string): P
     const [piece] = pieces;
     for (const kind of ['master', 'access'] as const) {
       const from = piece.files[kind];
-      if (!from) continue;
+      if (!from || !job.options[kind]) continue;
       const to = name(kind);
       await copyFile(path.join(workFolder(a, job.id), from), to, constants.COPYFILE_EXCL);
+      await writeMetadata({ ...told, file: to, source });
       files.push({ kind, path: to, note: `${job.options.ppi} pixels an inch` });
     }
+    files.push(...(await writePapers(a, job, item, { master: piece.files.master, place: (key) => path.join(staging, names[key]) })));
   } else {
-    const made = await assembleMoving(a, job, item, pieces, name);
+    const made = await assembleMoving(a, job, item, pieces, { name, told });
     files.push(...made.files);
     notes.push(...made.notes);
   }
@@ -156,6 +163,15 @@ async function handOver(a: Archive, job: Job, token: string, staging: string): P
   await giveName(a, job.id, folder);
 }
 
+/** What is written into files beside their pictures. */
+type Told = Omit<MetadataRequest, 'file' | 'source'>;
+
+const toldOf = async (item: Item, job: Job): Promise<Told> => ({
+  about: item.about,
+  done: whatIsDone(job.plan, measuredStream(item)).join('\n'),
+  program: await programName(),
+});
+
 /** Pieces whose files are there with the checksums they had; lost ones go back to be made again. */
 async function verifiedPieces(a: Archive, job: Job): ReturnType<typeof segmentFiles> {
   const pieces = await segmentFiles(a, job.id);
@@ -176,13 +192,35 @@ async function verifiedPieces(a: Archive, job: Job): ReturnType<typeof segmentFi
   return pieces;
 }
 
+/** The papers that a job asks for, made of the master. */
+async function writePapers(
+  a: Archive,
+  job: Job,
+  item: Item,
+  { master, place }: { master: string | undefined; place: (key: 'sheetPdf' | 'sheetPng' | 'print') => string },
+): Promise<MadeFile[]> {
+  const files: MadeFile[] = [];
+  if (!master) return files;
+  const result = path.join(workFolder(a, job.id), master);
+  if (job.options.sheet) {
+    const to = { pdf: place('sheetPdf'), png: place('sheetPng') };
+    await writeBeforeAfter(item, job, { source: sourcePath(a, item), result }, to);
+    for (const file of [to.pdf, to.png]) files.push({ kind: 'sheet', path: file, note: 'as it came, and restored' });
+  }
+  if (job.options.print) {
+    const file = place('print');
+    files.push({ kind: 'print', path: file, note: await writePrint(item.about.title || item.name, result, job.options.print, file) });
+  }
+  return files;
+}
+
 /** Master and access copy of a moving item, put together from its pieces. */
 async function assembleMoving(
   a: Archive,
   job: Job,
   item: Item,
   pieces: Awaited<ReturnType<typeof segmentFiles>>,
-  name: (kind: 'master' | 'access') => string,
+  { name, told }: { name(kind: 'master' | 'access'): string; told: Told },
 ): Promise<{ files: MadeFile[]; notes: string[] }> {
   const files: MadeFile[] = [],
     notes: string[] = [];
@@ -200,7 +238,7 @@ async function assembleMoving(
   });
   if (job.options.master) {
     const output = name('master');
-    const made = await assembleMaster(request('master', output));
+    const made = await assembleMaster({ ...request('master', output), metadata: matroskaTags(told) });
     await checkFrames(output, job.frames);
     files.push({ kind: 'master', path: output, note: 'Matroska, FFV1 version 3, lossless' });
     notes.push(...made.notes.map((n) => `master: ${n}`));
@@ -208,6 +246,7 @@ async function assembleMoving(
   if (job.options.access) {
     const output = name('access');
     const made = await assembleAccess(request('access', output));
+    await writeMetadata({ ...told, file: output });
     await checkFrames(output, job.frames);
     files.push({ kind: 'access', path: output, note: 'MP4, H.264 and AAC' });
     for (const beside of made.beside) files.push({ kind: 'subtitles', path: beside, note: 'subtitles the access copy cannot hold' });

@@ -2,8 +2,12 @@
 
 // Pictures and measurements to look at.
 export { examineLater } from './examination';
+export { predictSize } from './predictSize';
 export { itemTraces } from './itemTraces';
 export { machinePace, openAhead, paintItem, proofItem } from './proofPool';
+
+// Papers for the client.
+export { contactSheet } from './collectionSheet';
 
 // Plans run over whole items and files.
 export { jobFrame } from './jobFrame';

@@ -6,6 +6,8 @@ const KIND_WORDS: Record<DeliverableKind, string> = {
   master: 'master',
   access: 'access',
   subtitles: 'subtitles',
+  sheet: 'before and after',
+  print: 'print',
   provenance: 'provenance',
 };
 
@@ -46,7 +48,7 @@ export function deliverableNames(
   item: Item,
   words: PatternValues,
   options: JobOptions,
-): Record<'original' | 'master' | 'access' | 'provenance', string> {
+): Record<'original' | 'master' | 'access' | 'sheetPdf' | 'sheetPng' | 'print' | 'provenance', string> {
   const taken = new Set<string>();
   const free = (stem: string, ending: string): string => {
     for (let n = 1; ; n++) {
@@ -57,12 +59,14 @@ export function deliverableNames(
       return name;
     }
   };
-  const made = (kind: 'master' | 'access' | 'provenance', ending: string): string =>
-    free(deliverableName(options.pattern, words, kind), `.${ending}`);
+  const made = (kind: DeliverableKind, ending: string): string => free(deliverableName(options.pattern, words, kind), `.${ending}`);
   return {
     original: free(item.source.fileName, ''),
     master: made('master', deliverableEnding('master', item, options)),
     access: made('access', deliverableEnding('access', item, options)),
+    sheetPdf: made('sheet', 'pdf'),
+    sheetPng: made('sheet', 'png'),
+    print: made('print', 'pdf'),
     provenance: made('provenance', 'json'),
   };
 }
@@ -70,5 +74,11 @@ export function deliverableNames(
 /** Names a job's files would have, in the order they are listed. */
 export function previewNames(item: Item, collection: Collection, options: JobOptions, date: string): string[] {
   const names = deliverableNames(item, { collection: collection.name, item: item.name, date }, options);
-  return [...(['original', 'master', 'access'] as const).filter((kind) => options[kind]), 'provenance' as const].map((kind) => names[kind]);
+  const papers =
+    item.kind === 'still' ? [options.sheet && names.sheetPdf, options.sheet && names.sheetPng, options.print && names.print] : [];
+  return [
+    ...(['original', 'master', 'access'] as const).filter((kind) => options[kind]).map((kind) => names[kind]),
+    ...papers.filter((name): name is string => typeof name === 'string'),
+    names.provenance,
+  ];
 }

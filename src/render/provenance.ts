@@ -2,6 +2,7 @@ import { readFile } from 'node:fs/promises';
 import path from 'node:path';
 import { type Collection, type Deliverable, type Item, type Job, measuredStream } from '../archive';
 import { applicationRoot, layOut, networkCard, networksOf, readyStep, type StreamInfo } from '../core';
+import type { About } from '../shared/about';
 import { stepsOn, type Plan } from '../shared/plan';
 import { runTool } from '../media';
 
@@ -13,6 +14,8 @@ export interface ProvenanceRecord {
   program: { name: string; version: string; decoder: string };
   collection: string;
   item: string;
+  /** What people told of it. */
+  about: About;
   source: { fileName: string; bytes: number; sha256: string; facts: Item['facts'] };
   condition: Item['condition'];
   planVersion: number;
@@ -39,6 +42,7 @@ export async function provenanceRecord(
     program: { name: 'Wairetic', version: await programVersion(), decoder: await decoderVersion() },
     collection: collection.name,
     item: item.name,
+    about: item.about,
     source: { fileName: item.source.fileName, bytes: item.source.bytes, sha256: item.source.sha256, facts: item.facts },
     condition: item.condition,
     planVersion: job.planVersion,
@@ -58,6 +62,9 @@ export function networksUsed(plan: Plan, source: StreamInfo): ProvenanceRecord['
     names.map((name) => ({ step, name, sha256: networkCard(name).sha256 })),
   );
 }
+
+/** The program and its version, as metadata says it. */
+export const programName = async (): Promise<string> => `Wairetic ${await programVersion()}`;
 
 async function programVersion(): Promise<string> {
   const file = path.join(/* turbopackIgnore: true */ applicationRoot(), 'package.json');

@@ -1,3 +1,4 @@
+import { makesMaster } from '../shared/jobs';
 import { statfs } from 'node:fs/promises';
 import { type Archive, findItem, type Job, measuredStream, noteOnJob, unfinishedJobs } from '../archive';
 import { outputStream, type StreamInfo } from '../core';
@@ -22,7 +23,7 @@ function frameBytes(output: StreamInfo): { master: number; access: number } {
 /** Bytes of disk a job takes at the most from here on: pieces that are still to be made, and all of them once more put together. */
 export function spaceNeeded(output: StreamInfo, { options }: Pick<Job, 'options'>, framesDone: number, originalBytes: number): number {
   const { master, access } = frameBytes(output);
-  const frame = (options.master ? master : 0) + (options.access ? access : 0);
+  const frame = (makesMaster(options) ? master : 0) + (options.access ? access : 0);
   return frame * (2 * output.frames - framesDone) + (options.original ? originalBytes : 0);
 }
 

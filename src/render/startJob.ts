@@ -1,5 +1,6 @@
 import { type Archive, createJob, currentPlan, findItem, type Job, measuredStream } from '../archive';
-import type { JobOptions } from '../shared/jobs';
+import { handsOver, type JobOptions } from '../shared/jobs';
+import { layOutPrint } from '../shared/print';
 import { outputStream, PlanError } from '../core';
 import { patternProblem } from './names';
 import { splitFrames } from './segments';
@@ -10,11 +11,18 @@ export async function startJob(a: Archive, itemId: string, options: JobOptions):
   if (!item) throw new PlanError('There is no such item.');
   const problem = patternProblem(options.pattern);
   if (problem) throw new PlanError(problem);
-  if (!options.original && !options.master && !options.access) throw new PlanError('Nothing is chosen to hand over.');
+  if (!handsOver(options)) throw new PlanError('Nothing is chosen to hand over.');
   const current = await currentPlan(a, itemId);
   if (!current) throw new PlanError('The item is still being examined and has no plan yet.');
   const stream = measuredStream(item);
   const output = outputStream(current.plan, stream);
+  if (options.print && item.kind === 'still') {
+    try {
+      layOutPrint(output, options.print);
+    } catch (error) {
+      throw new PlanError((error as Error).message);
+    }
+  }
   return createJob(a, {
     itemId,
     planVersion: current.version,

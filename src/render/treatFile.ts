@@ -2,9 +2,21 @@ import { randomBytes } from 'node:crypto';
 import { constants } from 'node:fs';
 import { access, copyFile, mkdtemp, rename, rm, stat } from 'node:fs/promises';
 import path from 'node:path';
-import { outputStream, type StreamInfo, trim, TrimSettings } from '../core';
+import { outputStream, type StreamInfo, trim, TrimSettings, whatIsDone } from '../core';
+import { type About, NOTHING_TOLD } from '../shared/about';
 import type { Plan, PlanStep } from '../shared/plan';
-import { assembleAccess, assembleMaster, type MediaFacts, MediaError, type Probed, sha256File, type StillFormat } from '../media';
+import {
+  assembleAccess,
+  assembleMaster,
+  matroskaTags,
+  type MediaFacts,
+  MediaError,
+  type Probed,
+  sha256File,
+  type StillFormat,
+  writeMetadata,
+} from '../media';
+import { programName } from './provenance';
 import { runTask, threadCount, threadPool } from './pool';
 import type { SegmentTask } from './segment';
 import { splitFrames } from './segments';
@@ -21,6 +33,8 @@ export interface TreatRequest {
   from?: number;
   to?: number;
   progress?: (done: number, frames: number) => void;
+  /** What is told of it, for the output's metadata. */
+  about?: Partial<About>;
   signal?: AbortSignal;
 }
 
@@ -102,6 +116,11 @@ export async function treatFile(request: TreatRequest): Promise<string[]> {
     }
     request.progress?.(output.frames, output.frames);
     const joined = path.join(work, `joined-${randomBytes(4).toString('hex')}${path.extname(request.output)}`);
+    const told = {
+      about: { ...NOTHING_TOLD, ...request.about },
+      done: whatIsDone(plan, info).join('\n'),
+      program: await programName(),
+    };
     let notes: string[] = [];
     let beside: string[] = [];
     if (still) await rename(pieces[0].file, joined);
@@ -114,9 +133,11 @@ export async function treatFile(request: TreatRequest): Promise<string[]> {
         source: path.resolve(request.path),
         facts: probed.facts,
         kept: keptTime(plan, info, probed.facts.part?.frames !== undefined),
+        ...(kind === 'master' && { metadata: matroskaTags(told) }),
         output: joined,
       }));
     }
+    if (still || kind === 'access') await writeMetadata({ ...told, file: joined, ...(still && { source: path.resolve(request.path) }) });
     await copyFile(joined, request.output, constants.COPYFILE_EXCL);
     for (const file of beside) {
       const name = path

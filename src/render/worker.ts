@@ -1,3 +1,4 @@
+import { makesMaster } from '../shared/jobs';
 import { randomUUID } from 'node:crypto';
 import { mkdir, open, readdir, rename, rm } from 'node:fs/promises';
 import os from 'node:os';
@@ -168,7 +169,10 @@ class Worker {
         count: segment.count,
         master: written.master ? { path: written.master, still: { kind: job.options.stillMaster } } : undefined,
         access: written.access
-          ? { path: written.access, still: { kind: job.options.stillAccess ?? 'jpeg', quality: job.options.accessQuality } }
+          ? {
+              path: written.access,
+              still: { kind: job.options.stillAccess ?? 'jpeg', quality: job.options.accessQuality, under: job.options.accessUnder },
+            }
           : undefined,
         ppi: job.options.ppi,
         shared: state.buffer,
@@ -226,7 +230,7 @@ function outputNames(job: Job, item: Item, number: number): { master?: string; a
   const stem = String(number).padStart(6, '0');
   const still = item.kind === 'still';
   return {
-    ...(job.options.master && { master: `${stem}.master.${still ? job.options.stillMaster : 'mkv'}` }),
+    ...((still ? makesMaster(job.options) : job.options.master) && { master: `${stem}.master.${still ? job.options.stillMaster : 'mkv'}` }),
     ...(job.options.access && { access: `${stem}.access.${still ? (job.options.stillAccess ?? 'jpeg') : 'nut'}` }),
   };
 }

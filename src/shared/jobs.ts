@@ -1,3 +1,5 @@
+import type { PrintOptions } from './print';
+
 /** Formats of a still's access copy. */
 export const STILL_ACCESS = ['jpeg', 'webp', 'avif'] as const;
 export type StillAccess = (typeof STILL_ACCESS)[number];
@@ -17,8 +19,14 @@ export interface JobOptions {
   /** Format of a still's access copy, and its quality, 1 to 100; JPEG of the quality at first where jobs of before do not say. */
   stillAccess?: StillAccess;
   accessQuality?: number;
+  /** Bytes the access copy of a still is to stay under; its quality is then as high as goes, `accessQuality` at most. */
+  accessUnder?: number;
   /** Pixels an inch said in stills. */
   ppi: number;
+  /** A sheet that shows a still before and after. */
+  sheet?: boolean;
+  /** A still as a print on paper. */
+  print?: PrintOptions;
 }
 
 export const DEFAULT_JOB_OPTIONS: JobOptions = {
@@ -29,3 +37,10 @@ export const DEFAULT_JOB_OPTIONS: JobOptions = {
   stillMaster: 'tiff',
   ppi: 300,
 };
+
+/** What a job has to make of a still: papers need the master, whether or not it is handed over. */
+export const makesMaster = ({ master, sheet, print }: JobOptions): boolean => master || sheet === true || print !== undefined;
+
+/** Whether a job hands anything over. */
+export const handsOver = ({ original, master, access, sheet, print }: JobOptions): boolean =>
+  original || master || access || sheet === true || print !== undefined;

@@ -1,4 +1,5 @@
-import type { JobOptions } from './jobs';
+import type { About } from './about';
+import type { JobOptions, StillAccess } from './jobs';
 import type { Place } from './maps/place';
 import type { StrokeMark } from './marks';
 import type { Stroke } from './masks/brush';
@@ -22,6 +23,9 @@ export interface TakeInRequest {
   /** A file or a folder. */
   path: string;
 }
+
+/** What is told of an item; what is left out stays. */
+export type AboutRequest = Partial<About>;
 
 /** A changed plan. */
 export interface PlanRequest<P = Plan> {
@@ -135,6 +139,23 @@ export interface SplitRequest {
 /** A job for the queue; options left out are the defaults. */
 export interface JobRequest extends Partial<JobOptions> {
   itemId: string;
+}
+
+/** What is asked of an access copy before it is made. */
+export interface SizeRequest<P = Plan> {
+  plan: P;
+  kind: StillAccess;
+  quality: number;
+  /** Bytes it is to stay under. */
+  under?: number;
+}
+
+export interface SizeAnswer {
+  bytes: number;
+  /** Quality it has with that size. */
+  quality: number;
+  /** Whether the whole result was encoded to know it. */
+  exact: boolean;
 }
 
 /** What can be done with a job in the queue. */

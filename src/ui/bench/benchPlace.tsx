@@ -10,7 +10,7 @@ import { Shell } from '../parts/shell';
 import { useBenchCommands } from './state/keys';
 import { Ladder } from './ladder/ladder';
 import { usePlanSync } from './state/planSync';
-import { QueueDialog } from './queueDialog';
+import { QueueDialog } from './queue/queueDialog';
 import { RecordPanel } from './record/record';
 import { BenchContext, createBench, useBench } from './state/store';
 import { usePlayback, useStretch } from './time/stretch';

@@ -11,6 +11,7 @@ import { Empty, Trouble } from '../parts/empty';
 import { Shell } from '../parts/shell';
 import { ContactSheet } from './contactSheet';
 import { IntakeButtons, UploadList } from './intakePanel';
+import { SheetMenu } from './sheetMenu';
 import { standingOut, type StandingOut } from './standingOut';
 import { TemplateSheet } from './templateSheet';
 import { useUploads } from './uploads';
@@ -110,6 +111,7 @@ export function CollectionPlace({ id }: { id: string }) {
             <button type="button" className="btn" onClick={chosen.size ? () => setChosen(new Set()) : all}>
               {chosen.size ? 'Choose none' : 'Choose all'}
             </button>
+            <SheetMenu collection={id} chosen={chosen} items={data.items.length} />
             <button type="button" className="btn" disabled={chosen.size === 0} onClick={() => setTemplating(true)}>
               Apply a template…
             </button>

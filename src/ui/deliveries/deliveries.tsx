@@ -14,6 +14,8 @@ const KIND_WORDS = {
   master: 'Restored master',
   access: 'Access copy',
   subtitles: 'Subtitles',
+  sheet: 'Before and after',
+  print: 'Print',
   provenance: 'Provenance record',
 } as const;
 

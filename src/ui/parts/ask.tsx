@@ -8,11 +8,14 @@ export function Sheet({
   title,
   open,
   onOpenChange,
+  wide = false,
   children,
 }: {
   title: string;
   open: boolean;
   onOpenChange: (open: boolean) => void;
+  /** Room for two columns. */
+  wide?: boolean;
   children: ReactNode;
 }) {
   return (
@@ -21,7 +24,7 @@ export function Sheet({
         <Dialog.Overlay className="fixed inset-0 z-20 bg-black/40" />
         <Dialog.Content
           aria-describedby={undefined}
-          className="fixed left-1/2 top-[14vh] z-30 w-[560px] max-w-[92vw] -translate-x-1/2 border border-rule2 bg-paper p-5 text-ink"
+          className={`fixed left-1/2 top-[10vh] z-30 max-h-[86vh] max-w-[94vw] -translate-x-1/2 overflow-y-auto border border-rule2 bg-paper p-5 text-ink ${wide ? 'w-[960px]' : 'w-[560px]'}`}
         >
           <Dialog.Title className="serif mb-3 text-[16px]">{title}</Dialog.Title>
           {children}

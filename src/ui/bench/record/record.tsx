@@ -4,6 +4,7 @@ import { Tabs } from 'radix-ui';
 import type { ReactNode } from 'react';
 import type { Item } from '../../../archive';
 import { bytes, duration, shapeText } from '../../parts/format';
+import { AboutPanel } from './aboutPanel';
 import { HistoryPanel } from './historyPanel';
 import { useBench } from '../state/store';
 import { PrintsButton } from './printsButton';
@@ -19,12 +20,13 @@ export function RecordPanel() {
   const pages: [string, ReactNode][] = [
     ['Condition', <Condition key="condition" item={item} />],
     ['Facts', <Facts key="facts" item={item} />],
+    ['About', <AboutPanel key="about" />],
     ['History', <HistoryPanel key="history" />],
     ['Strips', <StripList key="strips" />],
   ];
   return (
     <Tabs.Root defaultValue="Condition" className="flex h-full flex-col bg-paper">
-      <Tabs.List aria-label="Record" className="flex h-[34px] shrink-0 gap-4 border-b px-[14px]">
+      <Tabs.List aria-label="Record" className="flex h-[34px] shrink-0 gap-2 overflow-x-auto border-b px-[12px]">
         {pages.map(([name]) => (
           <Tabs.Trigger key={name} value={name} className={tab}>
             {name}

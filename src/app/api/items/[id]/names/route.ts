@@ -1,5 +1,5 @@
 import { type NamesAnswer, archive, type Collection, findCollection } from '../../../../../archive';
-import { DEFAULT_JOB_OPTIONS } from '../../../../../shared/jobs';
+import { DEFAULT_JOB_OPTIONS, handsOver } from '../../../../../shared/jobs';
 import { patternProblem, previewNames } from '../../../../../render';
 import { JobOptionsBody } from '../../../../jobBodies';
 import { handler, readBody } from '../../../../http';
@@ -11,9 +11,7 @@ export const POST = handler<ItemContext>(async (request, context) => {
   const body = await readBody(request, JobOptionsBody);
   const given = Object.fromEntries(Object.entries(body).filter(([, v]) => v !== undefined));
   const options = { ...DEFAULT_JOB_OPTIONS, ...given };
-  const problem =
-    patternProblem(options.pattern) ??
-    (options.original || options.master || options.access ? undefined : 'Nothing is chosen to hand over.');
+  const problem = patternProblem(options.pattern) ?? (handsOver(options) ? undefined : 'Nothing is chosen to hand over.');
   const collection = (await findCollection(await archive(), item.collectionId)) as Collection;
   const answer: NamesAnswer = {
     names: problem ? [] : previewNames(item, collection, options, new Date().toISOString().slice(0, 10)),
