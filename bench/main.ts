@@ -19,6 +19,7 @@ import { interfaceFigures } from './interface';
 import { dirtFound, dirtMended, objectsRemoved } from './prints';
 import { largeScans } from './large';
 import { papersFound } from './papers';
+import { subjectsFound } from './subject';
 import { tones } from './tone';
 import { wholePlan } from './wholePlan';
 import { calibration } from './sure';
@@ -42,6 +43,7 @@ const PARTS: Record<string, (work: string) => Row[] | Promise<Row[]>> = {
   deblur: deblurring,
   tone: tones,
   papers: papersFound,
+  subjects: subjectsFound,
   'large-scans': largeScans,
   'whole-plan': wholePlan,
   harm: doNoHarm,

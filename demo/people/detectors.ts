@@ -3,10 +3,8 @@
  * of any size in a picture, and one that also gives a descriptor, near for pictures of one person and far for two.
  */
 import { createRequire } from 'node:module';
-import { readFileSync } from 'node:fs';
 import path from 'node:path';
-import { fileURLToPath } from 'node:url';
-import { runInThisContext } from 'node:vm';
+import { liteModel } from '../../src/core';
 
 /** Packed 8-bit RGB. */
 export interface Rgb {
@@ -31,44 +29,13 @@ const SIDE = 192;
 const CELLS = 48;
 const SEEN = 0.5;
 
-interface Compiled {
-  run(input: unknown): Promise<{ toTypedArray(): Float32Array; delete(): void }[]>;
-}
-interface LiteRt {
-  loadLiteRt(folder: string): Promise<unknown>;
-  loadAndCompile(model: Uint8Array, options: { accelerator: 'wasm' }): Promise<Compiled>;
-  Tensor: new (data: Float32Array, shape: number[]) => { delete(): void };
-}
-
-/** LiteRT expects a browser's worker; these few names are all it asks of one. */
-async function liteRt(): Promise<LiteRt> {
-  const scope = globalThis as unknown as Record<string, unknown>;
-  scope.self = globalThis;
-  scope.WorkerGlobalScope = class {};
-  scope.require = require;
-  const folder = path.join(path.dirname(require.resolve('@litertjs/core')), '../wasm');
-  scope.__dirname = folder;
-  scope.__filename = path.join(folder, 'litert_wasm_internal.js');
-  scope.importScripts = (file: string): void => {
-    runInThisContext(readFileSync(file.startsWith('file:') ? fileURLToPath(file) : file, 'utf8'));
-  };
-  const module = (await import('@litertjs/core')) as unknown as LiteRt;
-  await module.loadLiteRt(`${folder}/`);
-  return module;
-}
-
 /** The full-range detector; the picture is fitted into a square, so faces should be no smaller than a twentieth of its side. */
 export async function fullRangeDetector(): Promise<(picture: Rgb) => Promise<Face[]>> {
-  const rt = await liteRt();
-  const file = path.join(path.dirname(require.resolve('@mediapipe/face_detection')), 'face_detection_full_range.tflite');
-  const model = await rt.loadAndCompile(new Uint8Array(readFileSync(file)), { accelerator: 'wasm' });
+  const model = await liteModel('@mediapipe/face_detection', 'face_detection_full_range.tflite');
   return async (picture) => {
     const scale = Math.max(picture.width, picture.height) / SIDE;
-    const input = new rt.Tensor(fitted(picture, scale), [1, SIDE, SIDE, 3]);
-    const outputs = await model.run(input);
-    const [boxes, logits] = outputs.map((o) => Float32Array.from(o.toTypedArray())).sort((a, b) => b.length - a.length);
-    input.delete();
-    outputs.forEach((o) => o.delete());
+    const outputs = await model.run(fitted(picture, scale), [1, SIDE, SIDE, 3]);
+    const [boxes, logits] = outputs.sort((a, b) => b.length - a.length);
     const faces: Face[] = [];
     for (let i = 0; i < CELLS * CELLS; i++) {
       const score = 1 / (1 + Math.exp(-logits[i]));

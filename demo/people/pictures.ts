@@ -1,6 +1,6 @@
 /**
  * Renders the pictures with people into demo/plates/: `npx tsx demo/people/pictures.ts [NAME ...] [--width W]`. Needs POV-Ray; a
- * picture takes from one to twenty minutes.
+ * picture takes from one to twenty minutes. `--outlines` renders where the people are instead, white on black, into demo/truth/people/.
  */
 import { mkdtempSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
@@ -197,8 +197,8 @@ for (const [n, name] of (Object.keys(CAST) as Name[]).entries()) {
   }
 }
 
-/** Renders one scene; `width` asks for a smaller look. */
-async function picture(name: string, output: string, width?: number): Promise<void> {
+/** Renders one scene; `width` asks for a smaller look, `outlines` for where the people are alone. */
+async function picture(name: string, output: string, width?: number, outlines = false): Promise<void> {
   const scene = SCENES[name];
   const folder = mkdtempSync(path.join(tmpdir(), 'wairetic-people-'));
   const placed: string[] = [];
@@ -210,9 +210,18 @@ async function picture(name: string, output: string, width?: number): Promise<vo
   // What stands far behind them is out of focus.
   if (scene.set.includes('harbour.png')) await sharp(path.join(PLATES, 'harbour.png')).blur(7).toFile(path.join(folder, 'harbour.png'));
   const file = path.join(folder, 'scene.pov');
-  writeFileSync(file, `#version 3.7;\nglobal_settings { assumed_gamma 1 }\n${scene.set}\n${placed.join('\n')}\n`);
+  writeFileSync(
+    file,
+    `#version 3.7;\nglobal_settings { assumed_gamma 1 }\n${outlines ? scene.set.split('\n', 1)[0] : scene.set}\n${placed.join('\n')}\n`,
+  );
   const wide = width ?? scene.width;
-  render(file, output, wide, Math.round((wide * scene.height) / scene.width));
+  const height = Math.round((wide * scene.height) / scene.width);
+  if (outlines) {
+    const seen = path.join(folder, 'seen.png');
+    // Plain colours: what counts is the opacity of what is in the picture.
+    render(file, seen, wide, height, ['+UA', '+Q1']);
+    await sharp(seen).extractChannel(3).png({ palette: true, colours: 16 }).toFile(output);
+  } else render(file, output, wide, height);
   rmSync(folder, { recursive: true });
 }
 
@@ -235,8 +244,12 @@ async function faceSheet(): Promise<void> {
   rmSync(work, { recursive: true });
 }
 
-const { values, positionals } = parseArgs({ options: { width: { type: 'string' }, to: { type: 'string' } }, allowPositionals: true });
-const folder = values.to ?? PLATES;
+const { values, positionals } = parseArgs({
+  options: { width: { type: 'string' }, to: { type: 'string' }, outlines: { type: 'boolean', default: false } },
+  allowPositionals: true,
+});
+const folder = values.to ?? (values.outlines ? path.resolve(PLATES, '../truth/people') : PLATES);
 const width = values.width ? Number(values.width) : undefined;
-for (const name of positionals.length ? positionals : [...Object.keys(SCENES).filter((n) => !n.startsWith('face-')), 'faces'])
-  await (name === 'faces' ? faceSheet() : picture(name, path.join(folder, `${name}.png`), width));
+const scenes = Object.keys(SCENES).filter((n) => !n.startsWith('face-'));
+for (const name of positionals.length ? positionals : values.outlines ? scenes : [...scenes, 'faces'])
+  await (name === 'faces' ? faceSheet() : picture(name, path.join(folder, `${name}.png`), width, values.outlines));

@@ -114,6 +114,7 @@ describe('treatments described', () => {
       'focus',
       'stairsteps',
       'tone',
+      'background',
       'redact',
       'regrain',
     ]);

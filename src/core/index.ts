@@ -41,6 +41,11 @@ export {
   worstPlaces,
 } from './condition/traces';
 
+// Where the people of a picture are.
+export { findSubject } from './subject/find';
+export { liteModel } from './vision/liteRt';
+export type { Subject } from './subject/subject';
+
 // Treatments and their settings.
 export { treatment, TREATMENTS } from './treatments/register';
 export { type SettingSpec, settingSpecs } from './treatments/setting';
@@ -54,6 +59,7 @@ export { evidenceMap, type EvidenceMap, inventedShare, paintEvidence, supportedP
 export { type Pace, paceKey, predictedSeconds } from './plan/pace';
 export { draftPlan, proposePlan, readyStep, stamped, withQuality } from './plan/plan';
 export { readPlan } from './plan/read';
+export { overBlackAndWhite } from './plan/seeThrough';
 export { planFromTemplate, type PlanTemplate, readTemplate, type TemplateEntry, templateOf, type TemplateStep } from './plan/template';
 export { SHIPPED_TEMPLATES } from './plan/templates';
 export { planWarnings } from './plan/warnings';

@@ -2,6 +2,7 @@ import { writeFile } from 'node:fs/promises';
 import sharp, { type Sharp } from 'sharp';
 import { type Picture, toRgb } from '../core';
 import { ACCESS_QUALITY, type StillAccess } from '../shared/jobs';
+import { type OverBoth, withOpacity } from './alpha';
 import { MediaError } from './tools';
 
 /** A still file: its format, and quality 1 to 100 of those that lose something. */
@@ -16,16 +17,24 @@ export interface StillFormat {
  * Writes a still, tagged sRGB: TIFF and PNG at 16 bits when the samples are finer than 8; JPEG, WebP and AVIF at 8, JPEG and AVIF with full
  * chroma. The file must not exist yet.
  *
+ * @param over the same over black and over white where it can be seen through; JPEG takes the picture itself.
  * @param ppi pixels an inch to say in the file.
  * @throws MediaError when it cannot be written, or does not get as small as it has to be.
  */
-export async function writeStill(picture: Picture, path: string, { kind, quality, under }: StillFormat, ppi: number): Promise<void> {
+export async function writeStill(
+  picture: Picture,
+  path: string,
+  { kind, quality, under }: StillFormat,
+  ppi: number,
+  over?: OverBoth,
+): Promise<void> {
   const { width, height } = picture.region;
   const deep = picture.info.depth > 8 && (kind === 'tiff' || kind === 'png');
   const grey = picture.info.planes === 1;
-  const samples = grey ? greySamples(picture, deep ? 16 : 8) : toRgb(picture, deep ? 16 : 8);
-  let image = sharp(samples, { raw: { width, height, channels: grey ? 1 : 3 }, limitInputPixels: false });
-  image = image.toColourspace(grey ? (deep ? 'grey16' : 'b-w') : deep ? 'rgb16' : 'srgb').withDensity(ppi);
+  const through = over !== undefined && kind !== 'jpeg';
+  const samples = through ? seeThrough(over, deep) : grey ? greySamples(picture, deep ? 16 : 8) : toRgb(picture, deep ? 16 : 8);
+  let image = sharp(samples, { raw: { width, height, channels: through ? 4 : grey ? 1 : 3 }, limitInputPixels: false });
+  image = image.toColourspace(grey && !through ? (deep ? 'grey16' : 'b-w') : deep ? 'rgb16' : 'srgb').withDensity(ppi);
   try {
     if (kind === 'tiff')
       await image.tiff({ compression: 'deflate', predictor: 'horizontal', xres: ppi / 25.4, yres: ppi / 25.4 }).toFile(path);
@@ -87,6 +96,11 @@ export async function bestQuality<T extends { bytes: number }>(
     } else high = quality;
   }
   return best ?? { quality: 1, value: most === 1 ? first : await sized(1) };
+}
+
+function seeThrough(over: OverBoth, deep: boolean): Uint8Array | Uint16Array {
+  const samples = withOpacity(over);
+  return deep ? samples : Uint8Array.from(samples, (v) => Math.round(v / 257));
 }
 
 function greySamples(picture: Picture, bits: 8 | 16): Uint8Array | Uint16Array {

@@ -1,5 +1,16 @@
 import { ANALYSES, findAnalysisIn, paintedStore, readMarks } from '../archive';
-import { Cancelled, compile, type Node, PictureCache, PlanError, type StreamInfo, tiledPicture, wholeRegion } from '../core';
+import {
+  Cancelled,
+  compile,
+  type Graph,
+  type Node,
+  overBlackAndWhite,
+  PictureCache,
+  PlanError,
+  type StreamInfo,
+  tiledPicture,
+  wholeRegion,
+} from '../core';
 import { stepsOn, type Plan } from '../shared/plan';
 import {
   accessCodec,
@@ -57,17 +68,19 @@ export async function renderSegment(
   const start = performance.now();
   const { path, key, probed, info } = task.source;
   const source = await openSource(path, key, probed, info);
-  const graph = compile(task.plan, source, {
-    cache: new PictureCache(CACHE_BYTES),
-    cancelled,
-    painted: paintedStore(task.source.marks),
-    marks: (hash) => readMarks(task.source.marks ?? '', hash),
-    analysis: findAnalysisIn(task.source.derived, ANALYSES),
-  });
+  const compiled = (plan: Plan): Graph =>
+    compile(plan, source, {
+      cache: new PictureCache(CACHE_BYTES),
+      cancelled,
+      painted: paintedStore(task.source.marks),
+      marks: (hash) => readMarks(task.source.marks ?? '', hash),
+      analysis: findAnalysisIn(task.source.derived, ANALYSES),
+    });
+  const graph = compiled(task.plan);
   const [missing] = graph.missing;
   if (missing) throw new PlanError(`${missing.analysis} is not measured yet.`);
   try {
-    if (probed.facts.kind === 'still') await renderStill(task, graph.output, state, () => source.close?.());
+    if (probed.facts.kind === 'still') await renderStill(task, { graph, compiled, state, release: () => source.close?.() });
     else await renderFrames(task, graph.output, state, cancelled);
   } finally {
     source.close?.();
@@ -81,12 +94,24 @@ export async function renderSegment(
   };
 }
 
-/** @param release lets go of the source's picture: beside a large result there is no room for it. */
-async function renderStill(task: SegmentTask, output: Node, state: Int32Array, release: () => void): Promise<void> {
-  const picture = await tiledPicture(output, 0);
+interface StillWork {
+  graph: Graph;
+  compiled(plan: Plan): Graph;
+  state: Int32Array;
+  /** Lets go of the source's picture: beside a large result there is no room for it. */
+  release(): void;
+}
+
+async function renderStill(task: SegmentTask, { graph, compiled, state, release }: StillWork): Promise<void> {
+  const both = overBlackAndWhite(task.plan);
+  const picture = await tiledPicture(graph.output, 0);
+  const over = both && {
+    black: await tiledPicture(compiled(both.black).output, 0),
+    white: await tiledPicture(compiled(both.white).output, 0),
+  };
   release();
-  if (task.master) await writeStill(picture, task.master.path, task.master.still, task.ppi);
-  if (task.access) await writeStill(picture, task.access.path, task.access.still ?? { kind: 'jpeg' }, task.ppi);
+  if (task.master) await writeStill(picture, task.master.path, task.master.still, task.ppi, over);
+  if (task.access) await writeStill(picture, task.access.path, task.access.still ?? { kind: 'jpeg' }, task.ppi, over);
   Atomics.store(state, 0, 1);
 }
 

@@ -18,7 +18,8 @@ import {
 } from '../media';
 import { programName } from './provenance';
 import { runTask, threadCount, threadPool } from './pool';
-import type { SegmentTask } from './segment';
+import { measureFor } from './planAnalyses';
+import type { SegmentTask, SourceRef } from './segment';
 import { splitFrames } from './segments';
 import { keptTime } from './trimmed';
 
@@ -90,6 +91,8 @@ export async function treatFile(request: TreatRequest): Promise<string[]> {
   const pool = threadPool('render-thread', Math.min(threadCount(), splitFrames(output).length));
   try {
     const key = await sha256File(request.path);
+    const ref: SourceRef = { path: path.resolve(request.path), key, probed, info, derived: work };
+    await measureFor({ describe: () => Promise.resolve(ref), info, key, derived: work }, plan);
     const shared = new SharedArrayBuffer(8);
     const state = new Int32Array(shared);
     request.signal?.addEventListener('abort', () => Atomics.store(state, 1, 1), { once: true });
@@ -97,7 +100,7 @@ export async function treatFile(request: TreatRequest): Promise<string[]> {
     const pieces = splitFrames(output).map(({ first, count }, n) => {
       const file = path.join(work, `${n}${still ? path.extname(request.output) : '.nut'}`);
       const task: SegmentTask = {
-        source: { path: path.resolve(request.path), key, probed, info },
+        source: ref,
         plan,
         first,
         count,

@@ -14,7 +14,11 @@ export type StrokeUse =
   /** Damage that was not found. */
   | 'damage'
   /** What looks like damage and is none. */
-  | 'keep';
+  | 'keep'
+  /** What belongs to the subject and was not found. */
+  | 'subject'
+  /** What was taken for subject and is background. */
+  | 'ground';
 
 export interface MarkPoint {
   x: number;
@@ -38,6 +42,11 @@ export interface StrokeMark {
   answer?: number;
 }
 
+/** Uses that add to what was found, or take away from it, rather than fill a place of their own. */
+export const CORRECTIONS: readonly StrokeUse[] = ['damage', 'keep', 'subject', 'ground'];
+/** Of them, those that take away. */
+export const TAKEN_AWAY: readonly StrokeUse[] = ['keep', 'ground'];
+
 /** Kind of such a list of marks. */
 export const STROKE_MARKS = 'strokes';
 
@@ -52,7 +61,7 @@ export const MARK_LIMITS = {
   changed: 500,
 } as const;
 
-const USES: readonly string[] = ['heal', 'remove', 'tone', 'damage', 'keep'] satisfies StrokeUse[];
+const USES: readonly string[] = ['heal', 'remove', 'tone', 'damage', 'keep', 'subject', 'ground'] satisfies StrokeUse[];
 /** Pixels beyond any source. */
 const FAR = 1e6;
 

@@ -1,9 +1,10 @@
 import type { Analysis } from './analysis';
 import { conditionAnalysis } from './condition';
 import { frameTimes } from './frameTimes';
+import { subjectAnalysis } from './subject';
 import { tracesAnalysis } from './traces';
 
 /** Everything that is measured once and kept. */
-export const ANALYSES = [frameTimes, conditionAnalysis, tracesAnalysis] as unknown as Analysis<unknown>[];
+export const ANALYSES = [frameTimes, conditionAnalysis, tracesAnalysis, subjectAnalysis] as unknown as Analysis<unknown>[];
 
 export const analysisOf = (id: string): Analysis<unknown> | undefined => ANALYSES.find((a) => a.id === id);

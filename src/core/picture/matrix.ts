@@ -207,3 +207,13 @@ export function putRgb(samples: Uint8Array | Uint16Array, channels: 1 | 3, info:
     cr[from + i] = clamp(NEUTRAL_CHROMA + rr * r + rg * g + rb * b);
   }
 }
+
+/** Codes of a colour in the planes of a stream. @param parts red, green and blue, 0 to 65535. */
+export function codesOfColour(info: StreamInfo, parts: readonly number[]): number[] {
+  const [red, green, blue] = parts.map((v) => Uint16Array.of(v));
+  const one = fromRgbPlanes(red, green, blue, { ...info, width: 1, height: 1, chromaShiftX: 0, chromaShiftY: 0, planes: 3 });
+  const { black, luma, chroma } = codes(info.colour.range);
+  return one.planes.map(({ data: [v] }, index) =>
+    Math.round(index ? NEUTRAL_CHROMA + ((v - NEUTRAL_CHROMA) * chroma) / 65535 : black + (v * luma) / 65535),
+  );
+}

@@ -121,6 +121,7 @@ const VERSIONS = {
   focus: 2,
   stairsteps: 1,
   tone: 1,
+  background: 1,
   redact: 1,
   upscale: 2,
   fit: 2,

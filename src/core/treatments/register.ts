@@ -1,3 +1,4 @@
+import { background } from './background/background';
 import { compression } from './compression/compression';
 import { crop } from './crop/crop';
 import { deinterlace } from './deinterlace/deinterlace';
@@ -38,6 +39,7 @@ export const TREATMENTS = [
   focus,
   stairsteps,
   tone,
+  background,
   redact,
   upscale,
   regrain,

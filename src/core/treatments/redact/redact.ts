@@ -1,6 +1,6 @@
 import { colourParts } from '../../../shared/settings';
 import { blurPlane } from '../../kernels/blur';
-import { fromRgbPlanes } from '../../picture/matrix';
+import { codesOfColour } from '../../picture/matrix';
 import { newPlane, planeRegion, type Picture, type Plane, type Region } from '../../picture/picture';
 import { ChoiceSetting, ColourSetting, NumberSetting } from '../setting';
 import { NO_NEEDS, type Treatment } from '../treatment';
@@ -54,7 +54,7 @@ export const redact: Treatment<RedactSettings> = {
 function redacted(source: Picture, plane: Plane, index: number, region: Region, { way, size, colour }: RedactSettings): Plane {
   const { info } = source;
   const wanted = planeRegion(info, index, region);
-  if (way === 'fill') return newPlane(wanted.width, wanted.height, filling(source, colour)[index]);
+  if (way === 'fill') return newPlane(wanted.width, wanted.height, codesOfColour(info, colour ? colourParts(colour) : [0, 0, 0])[index]);
   const own = planeRegion(info, index, source.region);
   const side = { x: Math.max(1, size >> (index ? info.chromaShiftX : 0)), y: Math.max(1, size >> (index ? info.chromaShiftY : 0)) };
   if (way === 'blocks') return inBlocks(plane, own, wanted, side);
@@ -85,15 +85,4 @@ function inBlocks(plane: Plane, own: Region, wanted: Region, side: { x: number; 
     }
   }
   return out;
-}
-
-/** Codes of a colour in a picture's planes. */
-function filling({ info }: Picture, colour: string): number[] {
-  const [red, green, blue] = (colour ? colourParts(colour) : [0, 0, 0]).map((v) => Uint16Array.of(v));
-  const one = fromRgbPlanes(red, green, blue, { ...info, width: 1, height: 1, planes: 3 }).planes.map((plane) => plane.data[0]);
-  if (info.colour.range === 'full') return one;
-  return [
-    4096 + Math.round((one[0] * 219 * 256) / 65535),
-    ...one.slice(1).map((v) => 32768 + Math.round(((v - 32768) * 224 * 256) / 65535)),
-  ];
 }

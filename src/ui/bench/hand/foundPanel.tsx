@@ -3,7 +3,7 @@
 import type { PlanStep } from '../../../shared/plan';
 import { useBench, useBenchStore } from '../state/store';
 
-/** What a step takes for faults: shown over the picture, and counted. */
+/** What a step found: shown over the picture, and counted. */
 export function FoundPanel({ step }: { step: PlanStep }) {
   const bench = useBenchStore();
   const finding = useBench((s) => s.finding);
@@ -18,7 +18,7 @@ export function FoundPanel({ step }: { step: PlanStep }) {
           className="btn"
           aria-pressed={finding}
           disabled={!step.on}
-          title="Tints what is taken for damage in the picture, and counts it"
+          title="Tints what was found in the picture, and counts it"
           onClick={() => bench.setState({ finding: !finding })}
         >
           {finding ? 'shown' : 'show'}
@@ -26,7 +26,7 @@ export function FoundPanel({ step }: { step: PlanStep }) {
       </div>
       {finding && faults && (
         <dl className="mt-1 grid grid-cols-[1fr_auto] gap-x-2 pl-[74px] text-ink2 tabular-nums" aria-label="Found in view">
-          <dt>{there.length === 0 ? 'nothing in view' : 'of the view'}</dt>
+          <dt>{faults.share === 0 ? 'nothing in view' : 'of the view'}</dt>
           <dd className="text-right">{(100 * faults.share).toFixed(faults.share < 0.001 ? 3 : 2)} %</dd>
           {there.map(({ name, count }) => (
             <div key={name} className="contents">

@@ -1,7 +1,7 @@
 'use client';
 
 import { useState, type PointerEvent } from 'react';
-import { MARK_LIMITS, type MarkPoint, type StrokeMark } from '../../../shared/marks';
+import { CORRECTIONS, MARK_LIMITS, TAKEN_AWAY, type MarkPoint, type StrokeMark } from '../../../shared/marks';
 import { stepOf, type PlanStep } from '../../../shared/plan';
 import { useAppearance } from '../../parts/appearance';
 import { useSourceMap, type SourceMap } from '../masks/sourceMap';
@@ -37,9 +37,9 @@ function MarkingLayer({ step, map }: { step: PlanStep; map: SourceMap }) {
     <StrokeLayer
       map={map}
       size={hand.size}
-      colour={hand.use === 'keep' ? '#777777' : colour}
+      colour={TAKEN_AWAY.includes(hand.use) ? '#777777' : colour}
       opacity={0.5}
-      dashed={hand.use === 'keep'}
+      dashed={TAKEN_AWAY.includes(hand.use)}
       onStroke={async (points) => {
         const mark: StrokeMark = {
           id: crypto.randomUUID(),
@@ -49,7 +49,7 @@ function MarkingLayer({ step, map }: { step: PlanStep; map: SourceMap }) {
         };
         const words = usesOf(step.treatment).find(({ use }) => use === hand.use)?.name ?? hand.use;
         await changeStrokes(bench, step.id, { set: [mark] }, `${words} marked`);
-        if (hand.use !== 'damage' && hand.use !== 'keep') bench.setState({ chosen: mark.id });
+        if (!CORRECTIONS.includes(hand.use)) bench.setState({ chosen: mark.id });
       }}
     />
   );
@@ -161,7 +161,7 @@ function MarkShape({
       {mark.points.length > 1 && (
         <>
           <path d={d} fill="none" stroke="rgb(0 0 0 / 0.6)" strokeWidth={3} />
-          <path d={d} fill="none" stroke="white" strokeWidth={1} strokeDasharray={mark.use === 'keep' ? '4 3' : undefined} />
+          <path d={d} fill="none" stroke="white" strokeWidth={1} strokeDasharray={TAKEN_AWAY.includes(mark.use) ? '4 3' : undefined} />
         </>
       )}
       {copied && (

@@ -31,5 +31,12 @@ const HEAL_USES: UseWords[] = [
   },
 ];
 
+const SUBJECT_USES: UseWords[] = [
+  { use: 'subject', label: 'subject', name: 'subject', help: 'Paint over what belongs to the people and was taken for background' },
+  { use: 'ground', label: 'background', name: 'background', help: 'Paint over what was taken for people and is background' },
+];
+
+const USES: Record<string, UseWords[]> = { dirt: DIRT_USES, background: SUBJECT_USES };
+
 /** By treatment: what its strokes are for, the usual first. */
-export const usesOf = (treatment: string): UseWords[] => (treatment === 'dirt' ? DIRT_USES : HEAL_USES);
+export const usesOf = (treatment: string): UseWords[] => USES[treatment] ?? HEAL_USES;

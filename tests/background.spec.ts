@@ -1,0 +1,57 @@
+import sharp from 'sharp';
+import path from 'node:path';
+import type { Delivery, ItemAnswer, JobProgress, StrokesAnswer } from '../src/archive';
+import type { PlainPlan, PlanStep } from '../src/shared/plan';
+import { accessible, collectionWith, demoMedia, expect, settled, test } from './fixtures';
+
+test('the people are found, corrected by hand, and what is behind them is dropped', async ({ page, server }) => {
+  const { items } = await collectionWith(server, 'Backgrounds', demoMedia('Portrait of a child.tif'));
+  const [{ id }] = items;
+  const kept = async (): Promise<PlanStep | undefined> =>
+    ((await server.api<Required<ItemAnswer>>(`items/${id}`)).plan.plan as PlainPlan).steps.find((s) => s.treatment === 'background');
+  await page.goto(`${server.url}/items/${id}`);
+  await settled(page);
+  await page.getByRole('button', { name: '+ Add a treatment' }).first().click();
+  await page.getByRole('menuitem', { name: /^Background/ }).click();
+  const step = page.getByTestId('step-background');
+  await settled(page);
+  await expect(step).toContainText('softened');
+  await expect(step).not.toContainText('being measured', { timeout: 60_000 });
+  await step.getByRole('button', { name: 'show', exact: true }).click();
+  // The child fills about two fifths of its portrait.
+  await expect(step.getByLabel('Found in view')).toContainText(/of the view[345]\d\.\d\d %/, { timeout: 60_000 });
+  await accessible(page);
+
+  await step.getByRole('button', { name: 'background', exact: true }).click();
+  const stage = await page.getByTestId('stage').boundingBox();
+  if (!stage) throw new Error('no stage');
+  await page.mouse.move(stage.x + stage.width * 0.5, stage.y + stage.height * 0.5);
+  await page.mouse.down();
+  await page.mouse.move(stage.x + stage.width * 0.5 + 30, stage.y + stage.height * 0.5, { steps: 3 });
+  await page.mouse.up();
+  await expect(async () => {
+    const marks = (await kept())?.marks;
+    expect(marks).toBeDefined();
+    expect((await server.api<StrokesAnswer>(`items/${id}/strokes?list=${marks}`)).strokes).toMatchObject([{ use: 'ground', on: true }]);
+  }).toPass();
+  await step.getByRole('button', { name: 'Done' }).click();
+  await step.getByLabel('It is').selectOption('drop');
+  await expect(async () => expect((await kept())?.settings.way).toBe('drop')).toPass();
+  await settled(page);
+
+  await server.api('jobs', { itemId: id, original: false, stillMaster: 'png', stillAccess: 'jpeg' });
+  const state = async (): Promise<string | undefined> => (await server.api<JobProgress[]>('jobs')).find((j) => j.itemId === id)?.state;
+  await expect.poll(state, { timeout: 180_000 }).toBe('done');
+  const delivery = (await server.api<Delivery[]>('deliveries')).find((d) => d.itemId === id) as Delivery;
+  const file = (kind: string): string =>
+    path.join(server.home, 'deliveries', delivery.folder, delivery.files.find((f) => f.kind === kind)?.fileName ?? '');
+  const { data, info } = await sharp(file('master'))
+    .ensureAlpha()
+    .extractChannel(3)
+    .raw({ depth: 'uchar' })
+    .toBuffer({ resolveWithObject: true });
+  expect(data[20 * info.width + 20]).toBe(0);
+  expect(data[Math.round(0.3 * info.height) * info.width + Math.round(0.5 * info.width)]).toBe(255);
+  // What cannot be seen through is filled.
+  expect((await sharp(file('access')).metadata()).hasAlpha).toBe(false);
+});
