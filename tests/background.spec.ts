@@ -25,9 +25,9 @@ test('the people are found, corrected by hand, and what is behind them is droppe
   await step.getByRole('button', { name: 'background', exact: true }).click();
   const stage = await page.getByTestId('stage').boundingBox();
   if (!stage) throw new Error('no stage');
-  await page.mouse.move(stage.x + stage.width * 0.5, stage.y + stage.height * 0.5);
+  await page.mouse.move(stage.x + stage.width * 0.65, stage.y + stage.height * 0.5);
   await page.mouse.down();
-  await page.mouse.move(stage.x + stage.width * 0.5 + 30, stage.y + stage.height * 0.5, { steps: 3 });
+  await page.mouse.move(stage.x + stage.width * 0.65 + 30, stage.y + stage.height * 0.5, { steps: 3 });
   await page.mouse.up();
   await expect(async () => {
     const marks = (await kept())?.marks;
