@@ -14,7 +14,7 @@ import {
   Min,
   ValidateNested,
 } from 'class-validator';
-import { STILL_ACCESS, type JobOptions, type StillAccess } from '../shared/jobs';
+import { STILL_ACCESS, STILL_SPACES, type JobOptions, type StillAccess, type StillSpace } from '../shared/jobs';
 import { type Paper, PAPER_NAMES, PRINT_LIMITS, type PrintOptions } from '../shared/print';
 import {
   JOB_ACTIONS,
@@ -75,6 +75,10 @@ export class JobOptionsBody implements Partial<JobOptions> {
   @IsOptional()
   @IsIn(['tiff', 'png'])
   stillMaster?: 'tiff' | 'png';
+
+  @IsOptional()
+  @IsIn(STILL_SPACES)
+  stillSpace?: StillSpace;
 
   @IsOptional()
   @IsIn(STILL_ACCESS)

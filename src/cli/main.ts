@@ -17,6 +17,7 @@ import {
   withQuality,
 } from '../core';
 import type { About } from '../shared/about';
+import { STILL_SPACES, type StillSpace } from '../shared/jobs';
 import type { Plan } from '../shared/plan';
 import { MediaError, openSource, type Probed, probePart, sha256File } from '../media';
 import { checkOutput, treatFile } from '../render';
@@ -26,7 +27,7 @@ import { conditionText, factsText, planText } from './text';
 const USAGE = `usage: wairetic inspect FILE [--part N] [--json]
        wairetic propose FILE [--part N] [--quality fast|best] [--json]
        wairetic treat FILE --plan PLAN.json --out FILE [--part N] [--quality fast|best] [--from S] [--to S]
-                       [--title T] [--person P ...] [--date D] [--place P] [--rights R] [--caption C]
+                       [--title T] [--person P ...] [--date D] [--place P] [--rights R] [--caption C] [--space S]
        wairetic queue [list | pause [JOB] | resume [JOB] | retry JOB | cancel JOB | move JOB PLACE
                        | hours FROM TO | threads N | memory GIB]
        wairetic verify
@@ -39,6 +40,7 @@ treat    runs a plan over a file; the ending of --out says the format:
          --plan - reads the plan from standard input, --plan measured proposes it
          --quality sets all steps that offer a choice to one: best uses networks
          --part N takes one page or picture stream of a file with several, from 1
+         --space source, srgb, display-p3 or wide is the colour space of a TIFF or PNG; the source's own at first
          --title and the others are written into the output's metadata; the source's own is kept
 queue    shows and steers the queue of the archive in WAIRETIC_HOME; hours, threads and memory take off
 verify   holds all originals and deliveries of that archive against their checksums
@@ -171,6 +173,7 @@ interface TreatOptions extends Partial<Omit<About, 'people'>> {
   to?: string;
   part?: string;
   person?: string[];
+  space?: string;
 }
 
 async function treat(file: string, { person, ...options }: TreatOptions): Promise<string> {
@@ -194,6 +197,7 @@ async function treat(file: string, { person, ...options }: TreatOptions): Promis
     plan,
     output: options.out,
     about: toldOf(options, person),
+    space: spaceNamed(options.space),
     from: seconds(options.from, 'from'),
     to: seconds(options.to, 'to'),
     signal: stop.signal,
@@ -204,6 +208,12 @@ async function treat(file: string, { person, ...options }: TreatOptions): Promis
   });
   if (shown) process.stderr.write('\n');
   return notes.join('\n');
+}
+
+function spaceNamed(name: string | undefined): StillSpace | undefined {
+  const found = STILL_SPACES.find((space) => space === name);
+  if (name !== undefined && !found) throw new UsageError(`--space takes one of ${STILL_SPACES.join(', ')}, not "${name}"`);
+  return found;
 }
 
 /** What the options tell of a file. */
@@ -239,6 +249,7 @@ async function main(): Promise<void> {
       to: { type: 'string' },
       part: { type: 'string' },
       port: { type: 'string' },
+      space: { type: 'string' },
       title: { type: 'string' },
       person: { type: 'string', multiple: true },
       date: { type: 'string' },

@@ -18,6 +18,13 @@ export interface TrackFacts {
   bitmap?: boolean;
 }
 
+/** An ICC profile that a file brings. */
+export interface EmbeddedProfile {
+  name: string;
+  /** Base 64. */
+  icc: string;
+}
+
 /** What the container and codec say of a file. */
 export interface MediaFacts {
   kind: 'still' | 'moving';
@@ -43,6 +50,8 @@ export interface MediaFacts {
   codedStep?: number;
   tracks: TrackFacts[];
   chapters: number;
+  /** Space of a still's red, green and blue, where it is another than sRGB and the samples stay in it. */
+  profile?: EmbeddedProfile;
   /** Pixels an inch a still says it has. */
   density?: number;
   /** What is wrong with the file, in words. */

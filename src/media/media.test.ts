@@ -250,8 +250,8 @@ describe('stills', () => {
   });
 
   it('keep 16 bits and say their pixels an inch', async () => {
-    await writeStill(picture(info), at('s.tif'), { kind: 'tiff' }, 600);
-    await writeStill(picture(info), at('s.png'), { kind: 'png' }, 300);
+    await writeStill(picture(info), at('s.tif'), { kind: 'tiff' }, { ppi: 600 });
+    await writeStill(picture(info), at('s.png'), { kind: 'png' }, { ppi: 300 });
     const raw = (file: string) => sharp(file, { ignoreIcc: true }).toColourspace('rgb16').raw({ depth: 'ushort' }).toBuffer();
     expect((await raw(at('s.tif'))).equals(await raw(at('s.png')))).toBe(true);
     const { facts } = await probe(at('s.tif'));
@@ -280,7 +280,7 @@ describe('stills', () => {
       const sizes: number[] = [];
       for (const quality of [undefined, 40]) {
         const file = at(`${kind}-${quality ?? 'first'}`);
-        await writeStill(large, file, { kind, quality }, 300);
+        await writeStill(large, file, { kind, quality }, { ppi: 300 });
         const meta = await sharp(file).metadata();
         expect([meta.format, meta.width, meta.height]).toEqual([kind === 'avif' ? 'heif' : kind, 320, 240]);
         sizes.push(readFileSync(file).length);

@@ -1,3 +1,6 @@
+import { mkdtemp, rm, writeFile } from 'node:fs/promises';
+import { tmpdir } from 'node:os';
+import path from 'node:path';
 import { exiftoolPath } from 'exiftool-vendored';
 import { type About, toldDate } from '../shared/about';
 import { MediaError, runTool } from './tools';
@@ -19,7 +22,7 @@ const HOLDS_IPTC = /\.(jpe?g|tiff?)$/i,
   HOLDS_EXIF = /\.(jpe?g|tiff?|png|webp|avif)$/i;
 
 /** The same for a Matroska file, by the names of its tags (RFC 9559, and the registry of Matroska tags). */
-export function matroskaTags({ about, done, program }: Omit<MetadataRequest, 'file' | 'source'>): Record<string, string> {
+export function matroskaTags({ about, done, program }: Pick<MetadataRequest, 'about' | 'done' | 'program'>): Record<string, string> {
   const told = toldDate(about.date);
   const tags = {
     title: about.title,
@@ -70,10 +73,26 @@ const NOT_KEPT = [
  */
 export async function writeMetadata({ file, source, about, done, program }: MetadataRequest): Promise<void> {
   const copied = source ? ['-tagsFromFile', source, '-all:all', ...NOT_KEPT.map((tag) => `--${tag}`)] : [];
+  await change(file, [...copied, ...tags(file, about, done, program)]);
+}
+
+/** Tags a TIFF, PNG or JPEG with an ICC profile; its samples stay what they are. @throws MediaError when it cannot be written. */
+export async function tagProfile(file: string, profile: Buffer): Promise<void> {
+  const folder = await mkdtemp(path.join(tmpdir(), 'wairetic-profile-'));
+  try {
+    const icc = path.join(folder, 'profile.icc');
+    await writeFile(icc, profile);
+    await change(file, [`-ICC_Profile<=${icc}`]);
+  } finally {
+    await rm(folder, { recursive: true, force: true });
+  }
+}
+
+/** Has ExifTool change a file in place. */
+async function change(file: string, changes: string[]): Promise<void> {
   const args = [
     ...['-charset', 'filename=UTF8', '-charset', 'iptc=UTF8', '-charset', 'exif=UTF8', '-E', '-m', '-q', '-overwrite_original'],
-    ...copied,
-    ...tags(file, about, done, program),
+    ...changes,
     file,
   ];
   const { code, stderr } = await runTool('perl', [await exiftoolPath(), '-@', '-'], { input: args.join('\n'), limit: LIMIT_SECONDS });

@@ -1,8 +1,13 @@
 import { writeFile } from 'node:fs/promises';
 import sharp, { type Sharp } from 'sharp';
 import { type Picture, toRgb } from '../core';
-import { ACCESS_QUALITY, type StillAccess } from '../shared/jobs';
+import { ACCESS_QUALITY, type StillAccess, type StillSpace } from '../shared/jobs';
 import { type OverBoth, withOpacity } from './alpha';
+import { convertRgb } from './colour/convert';
+import { towards } from './colour/source';
+import { profileOf } from './colour/spaces';
+import type { MediaFacts } from './facts';
+import { tagProfile } from './metadata';
 import { MediaError } from './tools';
 
 /** A still file: its format, and quality 1 to 100 of those that lose something. */
@@ -11,30 +16,41 @@ export interface StillFormat {
   quality?: number;
   /** Bytes it is to stay under, with the best quality up to `quality` that does; of those that lose something. */
   under?: number;
+  /** Space of its colours; sRGB where it is left out. */
+  space?: StillSpace;
+}
+
+/** What goes with a still. */
+export interface StillDetails {
+  /** Pixels an inch to say in the file. */
+  ppi: number;
+  /** The same over black and over white where it can be seen through; JPEG takes the picture itself. */
+  over?: OverBoth;
+  /** Of the source, for its space. */
+  facts?: Pick<MediaFacts, 'profile'>;
 }
 
 /**
- * Writes a still, tagged sRGB: TIFF and PNG at 16 bits when the samples are finer than 8; JPEG, WebP and AVIF at 8, JPEG and AVIF with full
- * chroma. The file must not exist yet.
+ * Writes a still: TIFF and PNG at 16 bits when the samples are finer than 8; JPEG, WebP and AVIF at 8, JPEG and AVIF with full chroma. TIFF, PNG and
+ * JPEG are tagged with the profile of their colours or greys; WebP and AVIF are sRGB. The file must not exist yet.
  *
- * @param over the same over black and over white where it can be seen through; JPEG takes the picture itself.
- * @param ppi pixels an inch to say in the file.
  * @throws MediaError when it cannot be written, or does not get as small as it has to be.
  */
 export async function writeStill(
   picture: Picture,
   path: string,
-  { kind, quality, under }: StillFormat,
-  ppi: number,
-  over?: OverBoth,
+  { kind, quality, under, space = 'srgb' }: StillFormat,
+  { ppi, over, facts = {} }: StillDetails,
 ): Promise<void> {
   const { width, height } = picture.region;
   const deep = picture.info.depth > 8 && (kind === 'tiff' || kind === 'png');
-  const grey = picture.info.planes === 1;
   const through = over !== undefined && kind !== 'jpeg';
+  const grey = picture.info.planes === 1 && !through;
   const samples = through ? seeThrough(over, deep) : grey ? greySamples(picture, deep ? 16 : 8) : toRgb(picture, deep ? 16 : 8);
+  const { convert, icc } = towards(facts, space);
+  if (convert && !grey) convertRgb(samples, through ? 4 : 3, convert.from, convert.to);
   let image = sharp(samples, { raw: { width, height, channels: through ? 4 : grey ? 1 : 3 }, limitInputPixels: false });
-  image = image.toColourspace(grey && !through ? (deep ? 'grey16' : 'b-w') : deep ? 'rgb16' : 'srgb').withDensity(ppi);
+  image = image.toColourspace(grey ? (deep ? 'grey16' : 'b-w') : deep ? 'rgb16' : 'srgb').withDensity(ppi);
   try {
     if (kind === 'tiff')
       await image.tiff({ compression: 'deflate', predictor: 'horizontal', xres: ppi / 25.4, yres: ppi / 25.4 }).toFile(path);
@@ -45,6 +61,7 @@ export async function writeStill(
     if (error instanceof MediaError) throw error;
     throw new MediaError(`The still could not be written: ${(error as Error).message.split('\n')[0]}.`);
   }
+  if (kind === 'tiff' || kind === 'png' || kind === 'jpeg') await tagProfile(path, grey ? profileOf('grey') : icc);
 }
 
 /** Sets how an access copy is encoded. */

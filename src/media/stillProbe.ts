@@ -1,5 +1,6 @@
 import sharp, { type Metadata } from 'sharp';
 import type { MediaFacts } from './facts';
+import { readProfile } from './colour/profile';
 import { MAX_FRAME_PIXELS, refusedSize } from './limits';
 import { hasAlpha, layoutFor } from './pixelFormats';
 import { jpegStep } from './quantiser';
@@ -83,6 +84,7 @@ export async function probeStill(path: string, bytes: number, page?: number): Pr
     grey: meta.space === 'b-w' || meta.space === 'grey16' || (meta.channels ?? 3) < 3,
     depth: deep ? 16 : 8,
     density: meta.density,
+    profile: keptProfile(meta),
     codedStep: meta.format === 'jpeg' ? await jpegStep(path) : undefined,
     damage,
     notes,
@@ -90,6 +92,20 @@ export async function probeStill(path: string, bytes: number, page?: number): Pr
     ...(pages.length > 1 && { holds: { pages } }),
   });
 }
+
+/** Bytes of the largest profile that is kept: those of matrix and curves have some hundred, tables of curves some thousand. */
+const LARGEST_PROFILE = 100_000;
+
+/** The profile of samples that are worked on as they are, because another space than sRGB would lose colours. */
+function keptProfile({ icc, channels = 3, space }: Metadata): MediaFacts['profile'] {
+  if (!icc || icc.length > LARGEST_PROFILE || channels < 3 || (space !== 'srgb' && space !== 'rgb' && space !== 'rgb16') || isSrgb(icc))
+    return undefined;
+  const read = readProfile(icc);
+  return read && { name: read.name, icc: icc.toString('base64') };
+}
+
+/** Whether a profile says that it is of sRGB. */
+export const isSrgb = (icc: Buffer): boolean => /s\0?R\0?G\0?B/i.test(icc.toString('latin1'));
 
 /** Share the shapes of a picture and its smaller copy may differ by, through rounding. */
 const SAME_SHAPE = 0.02;
@@ -142,6 +158,7 @@ function still(s: {
   grey: boolean;
   depth: number;
   density?: number;
+  profile?: MediaFacts['profile'];
   codedStep?: number;
   damage: string[];
   notes: string[];
@@ -151,6 +168,7 @@ function still(s: {
   return {
     kind: 'still',
     ...(s.part && { part: s.part }),
+    ...(s.profile && { profile: s.profile }),
     ...(s.holds && { holds: s.holds }),
     container: s.container,
     codec: s.container,

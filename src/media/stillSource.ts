@@ -2,7 +2,7 @@ import sharp from 'sharp';
 import { type FrameSource, fromRgb, newPlane, type Picture, putRgb, type StreamInfo, wholeRegion } from '../core';
 import type { MediaFacts } from './facts';
 import { MAX_FRAME_PIXELS } from './limits';
-import { SHARP_CONTAINERS } from './stillProbe';
+import { isSrgb, SHARP_CONTAINERS } from './stillProbe';
 import { UNTRUSTED_INPUT, UNTRUSTED_TARGA } from './inputs';
 import { fileArgument, lastComplaint, MediaError, runTool, sharpComplaint } from './tools';
 
@@ -52,7 +52,12 @@ export class StillSource implements FrameSource {
     // Turned pictures are turned as a whole.
     const rows = turned ? info.height : Math.max(1, Math.ceil(STRIP_PIXELS / info.width));
     for (let top = 0; top < info.height; top += rows) {
-      let image = sharp(this.path, { limitInputPixels: MAX_FRAME_PIXELS, failOn: 'none', ignoreIcc: !tagged, page }).autoOrient();
+      let image = sharp(this.path, {
+        limitInputPixels: MAX_FRAME_PIXELS,
+        failOn: 'none',
+        ignoreIcc: !tagged || this.facts.profile !== undefined,
+        page,
+      }).autoOrient();
       if (rows < info.height) image = image.extract({ left: 0, top, width: info.width, height: Math.min(rows, info.height - top) });
       image = image.removeAlpha().toColourspace(channels === 1 ? (deep ? 'grey16' : 'b-w') : deep ? 'rgb16' : 'srgb');
       const { data, info: raw } = await image.raw({ depth: deep ? 'ushort' : 'uchar' }).toBuffer({ resolveWithObject: true });
@@ -86,5 +91,5 @@ export class StillSource implements FrameSource {
 /** Whether an embedded profile is another than sRGB, so that its colours must be converted, and whether the picture is stored turned. */
 async function nature(path: string, page: number): Promise<{ tagged: boolean; turned: boolean }> {
   const { icc, orientation } = await sharp(path, { limitInputPixels: MAX_FRAME_PIXELS, failOn: 'none', page }).metadata();
-  return { tagged: icc !== undefined && !/s\0?R\0?G\0?B/i.test(icc.toString('latin1')), turned: (orientation ?? 1) > 1 };
+  return { tagged: icc !== undefined && !isSrgb(icc), turned: (orientation ?? 1) > 1 };
 }

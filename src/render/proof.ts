@@ -33,7 +33,7 @@ import {
 import { allForks, allSteps, type Plan } from '../shared/plan';
 import type { Place } from '../shared/maps/place';
 import { ANALYSES, findAnalysisIn, paintedStore, readMarks, type ProofReport, type ProofFigures } from '../archive';
-import { type OpenSource, openSource } from '../media';
+import { forSrgbScreen, type OpenSource, openSource } from '../media';
 import type { ProofQuery } from '../shared/requests';
 import type { SourceRef } from './segment';
 
@@ -127,6 +127,7 @@ export async function makeProof(request: ProofRequest): Promise<ProofImage> {
   const map = compared ? evidenceMap(picture.planes[0], (supported ?? picture).planes[0]) : undefined;
   const faults = request.found === undefined ? undefined : await foundFaults(node, own, region, goOn);
   const { pixels, width, height } = await forScreen(picture, request.fit, { evidence: request.evidence ? map : undefined, faults });
+  if (!request.evidence) forSrgbScreen(pixels, request.source.probed.facts);
   return {
     ...(map && { invented: inventedShare(map) }),
     ...(faults && { found: { counts: faults.counts, share: faults.share } }),

@@ -1,8 +1,8 @@
-import { makesMaster } from '../shared/jobs';
 import { statfs } from 'node:fs/promises';
 import { type Archive, findItem, type Job, measuredStream, noteOnJob, unfinishedJobs } from '../archive';
 import { outputStream, type StreamInfo } from '../core';
 import { writtenDepth } from '../media';
+import { makesMaster } from '../shared/jobs';
 
 /** Share of a frame's samples that a lossless master takes, as films have it. */
 const LOSSLESS = 0.6;

@@ -110,8 +110,9 @@ async function renderStill(task: SegmentTask, { graph, compiled, state, release 
     white: await tiledPicture(compiled(both.white).output, 0),
   };
   release();
-  if (task.master) await writeStill(picture, task.master.path, task.master.still, task.ppi, over);
-  if (task.access) await writeStill(picture, task.access.path, task.access.still ?? { kind: 'jpeg' }, task.ppi, over);
+  const details = { ppi: task.ppi, over, facts: task.source.probed.facts };
+  if (task.master) await writeStill(picture, task.master.path, task.master.still, details);
+  if (task.access) await writeStill(picture, task.access.path, task.access.still ?? { kind: 'jpeg' }, details);
   Atomics.store(state, 0, 1);
 }
 

@@ -4,6 +4,7 @@ import { access, copyFile, mkdtemp, rename, rm, stat } from 'node:fs/promises';
 import path from 'node:path';
 import { outputStream, type StreamInfo, trim, TrimSettings, whatIsDone } from '../core';
 import { type About, NOTHING_TOLD } from '../shared/about';
+import type { StillSpace } from '../shared/jobs';
 import type { Plan, PlanStep } from '../shared/plan';
 import {
   assembleAccess,
@@ -36,6 +37,8 @@ export interface TreatRequest {
   progress?: (done: number, frames: number) => void;
   /** What is told of it, for the output's metadata. */
   about?: Partial<About>;
+  /** Space of a still's colours in TIFF and PNG. */
+  space?: StillSpace;
   signal?: AbortSignal;
 }
 
@@ -54,7 +57,10 @@ const STILL_KINDS: Record<string, StillFormat['kind']> = {
 };
 
 /** Format of a still by its ending; of a moving image it is of no use. */
-const stillFormat = (file: string): StillFormat => ({ kind: STILL_KINDS[path.extname(file).toLowerCase()] ?? 'tiff' });
+const stillFormat = (file: string, space?: StillSpace): StillFormat => {
+  const kind = STILL_KINDS[path.extname(file).toLowerCase()] ?? 'tiff';
+  return { kind, space: kind === 'tiff' || kind === 'png' ? (space ?? 'source') : 'srgb' };
+};
 
 /**
  * That a file can be written in the end, asked before any long work.
@@ -107,8 +113,8 @@ export async function treatFile(request: TreatRequest): Promise<string[]> {
         ppi: 300,
         shared,
         ...(kind === 'master'
-          ? { master: { path: file, still: stillFormat(request.output) } }
-          : { access: { path: file, still: stillFormat(request.output) } }),
+          ? { master: { path: file, still: stillFormat(request.output, request.space) } }
+          : { access: { path: file, still: stillFormat(request.output, request.space) } }),
       };
       return { file, count, done: runTask(pool, task) };
     });

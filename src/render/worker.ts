@@ -1,4 +1,3 @@
-import { makesMaster } from '../shared/jobs';
 import { randomUUID } from 'node:crypto';
 import { mkdir, open, readdir, rename, rm } from 'node:fs/promises';
 import os from 'node:os';
@@ -38,6 +37,7 @@ import { isFullDisk, jobsWithoutRoom, memoryNeeded } from './room';
 import { measureMissing } from './planAnalyses';
 import { sourceRef } from './sourceRef';
 import type { SegmentTask } from './segment';
+import { makesMaster } from '../shared/jobs';
 
 /** Milliseconds between signs of life, and between looks for work. */
 const HEARTBEAT_MS = 1000;
@@ -167,7 +167,9 @@ class Worker {
         plan: job.plan,
         first: segment.first,
         count: segment.count,
-        master: written.master ? { path: written.master, still: { kind: job.options.stillMaster } } : undefined,
+        master: written.master
+          ? { path: written.master, still: { kind: job.options.stillMaster, space: job.options.stillSpace ?? 'source' } }
+          : undefined,
         access: written.access
           ? {
               path: written.access,

@@ -4,6 +4,10 @@ import type { PrintOptions } from './print';
 export const STILL_ACCESS = ['jpeg', 'webp', 'avif'] as const;
 export type StillAccess = (typeof STILL_ACCESS)[number];
 
+/** Spaces a still's master can be handed over in: the source's own, sRGB, Display P3, and a wide one with the primaries of BT.2020. */
+export const STILL_SPACES = ['source', 'srgb', 'display-p3', 'wide'] as const;
+export type StillSpace = (typeof STILL_SPACES)[number];
+
 /** Quality of an access copy at first, by its format: nothing is seen at 200 %. */
 export const ACCESS_QUALITY: Record<StillAccess, number> = { jpeg: 95, webp: 92, avif: 75 };
 
@@ -16,6 +20,8 @@ export interface JobOptions {
   access: boolean;
   /** Format of a still's master. */
   stillMaster: 'tiff' | 'png';
+  /** Space of a still master's colours; the source's own where it is left out. */
+  stillSpace?: StillSpace;
   /** Format of a still's access copy, and its quality, 1 to 100; JPEG of the quality at first where jobs of before do not say. */
   stillAccess?: StillAccess;
   accessQuality?: number;

@@ -1,6 +1,7 @@
 import sharp from 'sharp';
 import { type ConditionReport, examine, type Node, toScreen, wholeRegion } from '../../core';
 import { displayWidth } from '../../shared/display';
+import { forSrgbScreen, type MediaFacts } from '../../media';
 import type { Analysis } from './analysis';
 
 /** The condition report, and a small picture for contact sheets. */
@@ -19,8 +20,8 @@ export const conditionAnalysis: Analysis<Examined> = {
   version: 1,
   name: 'condition report',
   needs: ['frame-times'],
-  async measure({ node, source }) {
-    return { report: await examine(source), thumbnail: await thumbnailOf(node) };
+  async measure({ node, source, facts }) {
+    return { report: await examine(source), thumbnail: await thumbnailOf(node, facts) };
   },
   encode: ({ report, thumbnail }) => ({ report, thumbnail: Buffer.from(thumbnail).toString('base64') }),
   decode(kept) {
@@ -29,12 +30,14 @@ export const conditionAnalysis: Analysis<Examined> = {
   },
 };
 
-async function thumbnailOf(node: Node): Promise<Uint8Array> {
+async function thumbnailOf(node: Node, facts: MediaFacts): Promise<Uint8Array> {
   const info = node.stream;
   const middle = await node.frame(Math.floor(info.frames / 2), wholeRegion(info));
   const { width, height } = middle.region;
   const scale = Math.min(1, THUMBNAIL / Math.max(displayWidth(info), height));
-  return sharp(toScreen(middle), { raw: { width, height, channels: 4 }, limitInputPixels: false })
+  const pixels = toScreen(middle);
+  forSrgbScreen(pixels, facts);
+  return sharp(pixels, { raw: { width, height, channels: 4 }, limitInputPixels: false })
     .resize(Math.max(1, Math.round(displayWidth(info) * scale)), Math.max(1, Math.round(height * scale)), { fit: 'fill' })
     .flatten()
     .jpeg({ quality: 88 })

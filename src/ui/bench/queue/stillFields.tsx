@@ -1,4 +1,5 @@
-import { ACCESS_QUALITY, type JobOptions, type StillAccess } from '../../../shared/jobs';
+import { ACCESS_QUALITY, type JobOptions, type StillAccess, type StillSpace } from '../../../shared/jobs';
+import { useBench } from '../state/store';
 import { SizeTold } from './sizeTold';
 
 interface FieldsProps {
@@ -15,6 +16,7 @@ const FIRST_BOUND = 2000;
 
 /** How a still's master is written. */
 export function MasterFields({ options, set }: FieldsProps) {
+  const profile = useBench((s) => s.item.facts.profile?.name ?? 'sRGB');
   return (
     <div className={ROW}>
       <label className="flex items-center gap-2">
@@ -27,6 +29,19 @@ export function MasterFields({ options, set }: FieldsProps) {
         >
           <option value="tiff">TIFF</option>
           <option value="png">PNG</option>
+        </select>
+      </label>
+      <label className="flex items-center gap-2">
+        Colours
+        <select
+          className="field max-w-[190px]"
+          value={options.stillSpace ?? 'source'}
+          onChange={(e) => set({ stillSpace: e.target.value as StillSpace })}
+        >
+          <option value="source">as the source: {profile}</option>
+          {profile !== 'sRGB' && <option value="srgb">sRGB</option>}
+          <option value="display-p3">Display P3</option>
+          <option value="wide">wide RGB (BT.2020)</option>
         </select>
       </label>
       <label className="flex items-center gap-2">

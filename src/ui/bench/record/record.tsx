@@ -130,6 +130,7 @@ function Facts({ item }: { item: Item }) {
       ) : (
         <Row name="Depth">
           {stream.depth} bits{stream.planes === 1 && ', one channel'}
+          {facts.profile && <div className="text-ink2">{facts.profile.name}</div>}
           {facts.density && <div className="text-ink2">{Math.round(facts.density)} ppi said in the file</div>}
         </Row>
       )}
