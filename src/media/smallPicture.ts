@@ -41,6 +41,8 @@ async function reduced(image: Sharp, side: number): Promise<SmallPicture> {
       .flatten({ background: 'white' })
       .toColourspace('srgb')
       .resize({ width: side, height: side, fit: 'inside', withoutEnlargement: true })
+      // At 16 bits sharp works in a wider space, which it leaves only when it is told to.
+      .withIccProfile('srgb')
       .jpeg({ quality: QUALITY, chromaSubsampling: '4:4:4' })
       .toBuffer({ resolveWithObject: true });
     return { file: data, width: info.width, height: info.height };

@@ -107,6 +107,7 @@ const PLANS: [name: string, info: StreamInfo, steps: Step[], sum: string][] = [
 const VERSIONS = {
   trim: 1,
   torn: 1,
+  lens: 1,
   turn: 1,
   perspective: 1,
   crop: 1,

@@ -9,6 +9,7 @@ import { grain } from './grain/grain';
 import { halos } from './halos/halos';
 import { halftone } from './halftone/halftone';
 import { heal } from './heal/heal';
+import { lens } from './lens/lens';
 import { negative } from './negative/negative';
 import { redact } from './redact/redact';
 import { regrain } from './regrain/regrain';
@@ -25,6 +26,7 @@ import { upscale } from './upscale/upscale';
 export const TREATMENTS = [
   trim,
   torn,
+  lens,
   turn,
   perspective,
   crop,

@@ -1,4 +1,5 @@
 import { composePlaces, invertPlace, placeOf, pointAt, scaling, type Projective } from '../../shared/maps/place';
+import type { Point } from './quadrilateral';
 import {
   growRegion,
   NEUTRAL_CHROMA,
@@ -40,9 +41,34 @@ export function warped(source: Picture, region: Region, place: Projective, outpu
     const own = composePlaces(composePlaces(invertPlace(scaling(sx, sy)), place), scaling(sx, sy));
     const ground = beyond === 'edge' ? undefined : index ? NEUTRAL_CHROMA : groundOf(beyond, info);
     const frame = planeRegion(info, index, { x: 0, y: 0, width: info.width, height: info.height });
-    return warpedPlane(plane, planeRegion(info, index, source.region), frame, planeRegion(output, index, region), own, ground);
+    const at = (x: number, y: number): Point => pointAt(own, x, y);
+    return warpedPlane(plane, {
+      own: planeRegion(info, index, source.region),
+      frame,
+      region: planeRegion(output, index, region),
+      at,
+      ground,
+    });
   });
   return { info: output, region, planes };
+}
+
+/**
+ * The same where no lines stay straight: a part of a picture of the same size, bent.
+ * @param at where a place of the result lies in the source, both in pixels.
+ */
+export function bent(source: Picture, region: Region, at: (x: number, y: number) => Point): Picture {
+  const { info } = source;
+  const planes = source.planes.map((plane, index) => {
+    const [sx, sy] = index ? [1 << info.chromaShiftX, 1 << info.chromaShiftY] : [1, 1];
+    const own = (x: number, y: number): Point => {
+      const p = at(x * sx, y * sy);
+      return { x: p.x / sx, y: p.y / sy };
+    };
+    const frame = planeRegion(info, index, { x: 0, y: 0, width: info.width, height: info.height });
+    return warpedPlane(plane, { own: planeRegion(info, index, source.region), frame, region: planeRegion(info, index, region), at: own });
+  });
+  return { info, region, planes };
 }
 
 function groundOf(beyond: 'white' | 'black', { colour }: StreamInfo): number {
@@ -57,14 +83,25 @@ const WEIGHTS = Float32Array.from({ length: 4 * (PHASES + 1) }, (_, i) => {
   return t < 1 ? 1.5 * t ** 3 - 2.5 * t ** 2 + 1 : t < 2 ? -0.5 * t ** 3 + 2.5 * t ** 2 - 4 * t + 2 : 0;
 });
 
-/** @param ground what lies beyond the frame; its outermost samples where left out. */
-function warpedPlane(plane: Plane, own: Region, frame: Region, region: Region, place: Projective, ground: number | undefined): Plane {
+interface Warping {
+  /** Where the plane lies in its frame. */
+  own: Region;
+  frame: Region;
+  /** What is wanted of the result. */
+  region: Region;
+  /** Where a place of the result lies in the frame. */
+  at(x: number, y: number): Point;
+  /** What lies beyond the frame; its outermost samples where left out. */
+  ground?: number;
+}
+
+function warpedPlane(plane: Plane, { own, frame, region, at, ground }: Warping): Plane {
   const out = newPlane(region.width, region.height);
   const { data, width, height } = plane;
   const held = (v: number, extent: number): number => (v < 0 ? 0 : v >= extent ? extent - 1 : v);
   for (let y = 0; y < region.height; y++) {
     for (let x = 0; x < region.width; x++) {
-      const p = pointAt(place, region.x + x + 0.5, region.y + y + 0.5);
+      const p = at(region.x + x + 0.5, region.y + y + 0.5);
       const o = y * region.width + x;
       if (ground !== undefined && (p.x < 0 || p.y < 0 || p.x > frame.width || p.y > frame.height)) {
         out.data[o] = ground;
