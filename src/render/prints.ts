@@ -1,33 +1,56 @@
 import { writeFile } from 'node:fs/promises';
-import sharp from 'sharp';
-import { archive, currentPlan, itemsOfPrints, measuredStream, thumbnailPath, type Item } from '../archive';
-import { outputStream } from '../core';
-import { mapSteps } from '../shared/plan';
-import { proofItem } from './proofPool';
+import {
+  analysisFile,
+  archive,
+  conditionAnalysis,
+  currentPlan,
+  findItem,
+  type Item,
+  itemsOfPrints,
+  measuredStream,
+  pictureKey,
+  saveCondition,
+  savePlan,
+  thumbnailPath,
+} from '../archive';
+import { layOut, proposePlan } from '../core';
+import { allSteps, mapSteps, type Plan } from '../shared/plan';
+import { analysed } from './analyse';
+import { sourceRef } from './sourceRef';
 
-/** Longest side of a thumbnail. */
-const SIDE = 480;
-
-/** Makes an item of each print on a scan of several, with a thumbnail of its own. @throws PlanError where there are not several. */
+/**
+ * Makes an item of each print on a scan of several. Each is examined by itself, cut out and straightened, and its plan is proposed from that.
+ * @throws PlanError where there are not several.
+ */
 export async function makePrints(item: Item): Promise<Item[]> {
   const a = await archive();
   const prints = await itemsOfPrints(a, item);
-  for (const [n, print] of prints.entries()) {
-    const whole = (await currentPlan(a, print.id))?.plan;
-    if (!whole) continue;
-    const plan = mapSteps(whole, (step) => ({ ...step, on: step.treatment === 'perspective' }));
-    const output = outputStream(plan, measuredStream(print));
-    const scale = SIDE / Math.max(output.width, output.height);
-    const fit = { width: Math.round(output.width * scale), height: Math.round(output.height * scale) };
-    const { pixels, width, height } = await proofItem(print, {
-      ...{ plan, frame: 0, region: { x: 0, y: 0, width: 1, height: 1 }, fit },
-      ...{ viewer: `prints of ${item.id}`, turn: n + 1, lane: 'side' as const },
-    });
-    const jpeg = await sharp(pixels, { raw: { width, height, channels: 4 } })
-      .removeAlpha()
-      .jpeg({ quality: 85 })
-      .toBuffer();
-    await writeFile(thumbnailPath(a, print), jpeg);
+  for (const print of prints) {
+    const begun = (await currentPlan(a, print.id))?.plan;
+    if (begun) await examinePrint(print, begun);
   }
-  return prints;
+  return Promise.all(prints.map(async (print) => (await findItem(a, print.id)) ?? print));
+}
+
+/** @param begun the print's first plan, in which a step cuts it out. */
+async function examinePrint(print: Item, begun: Plan): Promise<void> {
+  const a = await archive();
+  const cutting = allSteps(begun).find((step) => step.treatment === 'perspective');
+  if (!cutting) return;
+  const plan = mapSteps(begun, (step) => ({ ...step, on: step === cutting }));
+  const node = layOut(plan, measuredStream(print), pictureKey(print)).nodes.get(cutting.id);
+  if (!node) return;
+  const { report, thumbnail } = await analysed({
+    analysis: conditionAnalysis,
+    file: analysisFile(a.paths.derived, conditionAnalysis, node.key),
+    stream: node.stream,
+    describe: async () => ({ source: await sourceRef(a, print), of: { plan, node: cutting.id } }),
+  });
+  await writeFile(thumbnailPath(a, print), thumbnail);
+  await saveCondition(a, print.id, report);
+  // Its corners are the scan's; by itself it has none to be cut out by.
+  const papers = [print.facts.part?.print?.corners ?? ''];
+  const proposed = proposePlan({ ...report, measurements: { ...report.measurements, papers } }, node.stream);
+  const cut = mapSteps(proposed, (step) => (step.treatment === 'perspective' ? { ...cutting, on: true } : step));
+  await savePlan(a, print.id, cut, 'proposed from the print by itself');
 }

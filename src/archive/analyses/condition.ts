@@ -1,5 +1,5 @@
 import sharp from 'sharp';
-import { type ConditionReport, examine, type Node, toScreen, wholeRegion } from '../../core';
+import { type ConditionReport, examine, type FrameSource, type Node, toScreen, wholeRegion } from '../../core';
 import { displayWidth } from '../../shared/display';
 import { forSrgbScreen, type MediaFacts } from '../../media';
 import type { Analysis } from './analysis';
@@ -21,7 +21,7 @@ export const conditionAnalysis: Analysis<Examined> = {
   name: 'condition report',
   needs: ['frame-times'],
   async measure({ node, source, facts }) {
-    return { report: await examine(source), thumbnail: await thumbnailOf(node, facts) };
+    return { report: await examine(node.inputs.length ? asSource(node) : source), thumbnail: await thumbnailOf(node, facts) };
   },
   encode: ({ report, thumbnail }) => ({ report, thumbnail: Buffer.from(thumbnail).toString('base64') }),
   decode(kept) {
@@ -29,6 +29,13 @@ export const conditionAnalysis: Analysis<Examined> = {
     return { report, thumbnail: Buffer.from(thumbnail, 'base64') };
   },
 };
+
+/** What a plan makes of a source, as a source of its own. */
+const asSource = (node: Node): FrameSource => ({
+  info: node.stream,
+  key: node.key,
+  frame: (n, region) => node.frame(n, region),
+});
 
 async function thumbnailOf(node: Node, facts: MediaFacts): Promise<Uint8Array> {
   const info = node.stream;
