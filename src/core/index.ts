@@ -42,8 +42,10 @@ export {
 } from './condition/traces';
 
 // Where the people of a picture are.
+export { type Face, fullRangeDetector } from './faces/detector';
+export { findFaces, type Faces } from './faces/find';
 export { findSubject } from './subject/find';
-export { liteModel } from './vision/liteRt';
+export type { Rgb } from './vision/rgb';
 export type { Subject } from './subject/subject';
 
 // Treatments and their settings.

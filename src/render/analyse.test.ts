@@ -105,7 +105,7 @@ describe('a plan with a step that reads what is not measured', () => {
     answers: 'nothing, but in tests',
     settings: RegrainSettings,
     inPlace: true,
-    reads: ['traces'],
+    reads: () => ['traces'],
     suits: () => true,
     output: (input) => input,
     needs: () => NO_NEEDS,

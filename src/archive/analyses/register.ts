@@ -1,10 +1,11 @@
 import type { Analysis } from './analysis';
 import { conditionAnalysis } from './condition';
+import { facesAnalysis } from './faces';
 import { frameTimes } from './frameTimes';
 import { subjectAnalysis } from './subject';
 import { tracesAnalysis } from './traces';
 
 /** Everything that is measured once and kept. */
-export const ANALYSES = [frameTimes, conditionAnalysis, tracesAnalysis, subjectAnalysis] as unknown as Analysis<unknown>[];
+export const ANALYSES = [frameTimes, conditionAnalysis, tracesAnalysis, subjectAnalysis, facesAnalysis] as unknown as Analysis<unknown>[];
 
 export const analysisOf = (id: string): Analysis<unknown> | undefined => ANALYSES.find((a) => a.id === id);

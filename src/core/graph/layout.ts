@@ -122,7 +122,7 @@ function stepNode(step: ReadyStep, input: LaidNode, { missing, find }: Laying): 
   const time = own ? composeTime(own, input.time) : input.time;
   const from = (n: number): number => (own ? sourceFrame(own, n) : n);
   const geometry = (n: number): Projective => composePlaces(input.geometry(from(n)), ownPlace(step, input.stream, stream, n));
-  const read = (treatment.reads ?? []).map((id) => ({ id, known: find(input.key, id) }));
+  const read = (treatment.reads?.(settings, input.stream) ?? []).map((id) => ({ id, known: find(input.key, id) }));
   const absent = read.filter(({ known }) => !known);
   missing.push(...absent.map(({ id }) => ({ step: step.id, key: input.key, analysis: id })));
   // A step that cannot read what it needs rests, if the picture may stay as it is.

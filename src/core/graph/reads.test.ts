@@ -21,7 +21,7 @@ const lighten: Treatment = {
   answers: 'nothing, but in tests',
   settings: RegrainSettings,
   inPlace: true,
-  reads: ['light'],
+  reads: () => ['light'],
   marks: 'points',
   suits: () => true,
   output: (input) => input,

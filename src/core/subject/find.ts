@@ -1,7 +1,7 @@
-import { toRgb } from '../picture/matrix';
 import type { Picture } from '../picture/picture';
 import { liteModel, type LiteModel } from '../vision/liteRt';
-import { refineSubject, type Rgb } from './refine';
+import { cutRgb, reducedRgb, type Rgb, rgbOf } from '../vision/rgb';
+import { refineSubject } from './refine';
 import type { Subject } from './subject';
 
 /** Side of the square the network sees, of that its answers are gathered in, and longest side of the raster they are refined on. */
@@ -26,10 +26,10 @@ let network: Promise<LiteModel> | undefined;
  */
 export async function findSubject(picture: Picture): Promise<Subject> {
   const { width, height } = picture.region;
-  const whole: Rgb = { data: toRgb(picture, 8) as Uint8Array, width, height };
+  const whole = rgbOf(picture);
   const scale = Math.min(1, LONGEST / Math.max(width, height));
-  const seen = reduced(whole, Math.max(2, Math.round(width * scale)), Math.max(2, Math.round(height * scale)));
-  return refineSubject(await likelihoodOf(reduced(whole, GATHERED, GATHERED)), GATHERED, seen);
+  const seen = reducedRgb(whole, Math.max(2, Math.round(width * scale)), Math.max(2, Math.round(height * scale)));
+  return refineSubject(await likelihoodOf(reducedRgb(whole, GATHERED, GATHERED)), GATHERED, seen);
 }
 
 /**
@@ -44,7 +44,7 @@ async function likelihoodOf(picture: Rgb): Promise<Float32Array> {
     const side = Math.round(part.size * GATHERED),
       left = Math.round(part.x * GATHERED),
       top = Math.round(part.y * GATHERED);
-    const found = await oddsOf([picture, own].map((look) => reduced(cut(look, left, top, side), SIDE, SIDE)));
+    const found = await oddsOf([picture, own].map((look) => reducedRgb(cutRgb(look, left, top, side, side), SIDE, SIDE)));
     for (let y = 0; y < side; y++)
       for (let x = 0; x < side; x++) {
         const at = (top + y) * GATHERED + left + x;
@@ -103,33 +103,4 @@ function unfaded({ data, width, height }: Rgb): Rgb {
       out[i] = Math.round(Math.min(255, Math.max(0, (255 * (data[i] - low)) / Math.max(25, high - low))));
   }
   return { data: out, width, height };
-}
-
-function cut({ data, width }: Rgb, left: number, top: number, side: number): Rgb {
-  const out = new Uint8Array(3 * side * side);
-  for (let y = 0; y < side; y++) {
-    const from = 3 * ((top + y) * width + left);
-    out.set(data.subarray(from, from + 3 * side), 3 * y * side);
-  }
-  return { data: out, width: side, height: side };
-}
-
-/** Means over the pixels of each new one; where there are more new ones, the nearest. */
-function reduced({ data, width, height }: Rgb, w: number, h: number): Rgb {
-  const out = new Uint8Array(3 * w * h);
-  const from = (at: number, size: number, to: number): number => Math.floor((at * size) / to);
-  for (let y = 0; y < h; y++) {
-    const top = from(y, height, h),
-      bottom = Math.max(top + 1, from(y + 1, height, h));
-    for (let x = 0; x < w; x++) {
-      const left = from(x, width, w),
-        right = Math.max(left + 1, from(x + 1, width, w));
-      for (let c = 0; c < 3; c++) {
-        let sum = 0;
-        for (let v = top; v < bottom; v++) for (let u = left; u < right; u++) sum += data[3 * (v * width + u) + c];
-        out[3 * (y * w + x) + c] = Math.round(sum / ((bottom - top) * (right - left)));
-      }
-    }
-  }
-  return { data: out, width: w, height: h };
 }

@@ -1,12 +1,6 @@
 import { meansWithin } from '../fill/means';
+import type { Rgb } from '../vision/rgb';
 import { SCALE, type Subject } from './subject';
-
-/** Red, green and blue, a byte each. */
-export interface Rgb {
-  data: Uint8Array;
-  width: number;
-  height: number;
-}
 
 /** How far a place looks round for colours of subject and ground, in parts of the longer side. */
 const NEAR = 0.07;

@@ -4,7 +4,8 @@ import { fromRgb } from '../picture/matrix';
 import { type Picture, wholeRegion } from '../picture/picture';
 import { randomStream } from '../picture/random';
 import { streamInfo } from '../testing/pictures';
-import { refineSubject, type Rgb } from './refine';
+import type { Rgb } from '../vision/rgb';
+import { refineSubject } from './refine';
 import { subjectMask } from './subject';
 
 const WIDTH = 200,

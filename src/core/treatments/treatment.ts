@@ -88,7 +88,7 @@ export interface Treatment<S extends object = object> {
   /** It may work on frames of two fields: it leaves each line in its place, or is what makes full frames of them. */
   fields?: true;
   /** Analyses of its input that it needs, by their ids. */
-  reads?: string[];
+  reads?(settings: S, input: StreamInfo): string[];
   /** Kind of hand work it takes. */
   marks?: string;
   /** Part of the input that the hand work within a part of it needs, where that is more than `needs` says. */

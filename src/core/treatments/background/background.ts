@@ -78,7 +78,7 @@ export const background: Treatment<BackgroundSettings> = {
   answers: 'a distracting or failed background',
   settings: BackgroundSettings,
   inPlace: true,
-  reads: ['subject'],
+  reads: () => ['subject'],
   marks: STROKE_MARKS,
   suits: ({ frames, fieldOrder }) => frames === 1 && fieldOrder === 'progressive',
   output: (input) => input,

@@ -51,6 +51,41 @@ describe('redacting', () => {
     expect([white.planes[0].data[0], white.planes[1].data[0]]).toEqual([60160, 32768]);
   });
 
+  it('hides the faces that were found, with what is round them, and nothing else', async () => {
+    const settings = { ...new RedactSettings(), what: 'faces' as const, way: 'fill' as const };
+    expect(redact.reads?.(settings, source.info)).toEqual(['faces']);
+    expect(redact.reads?.(new RedactSettings(), source.info)).toEqual([]);
+    const region = wholeRegion(source.info);
+    const faces = { faces: [{ x: 0.25, y: 0.25, width: 0.2, height: 0.25, score: 0.9 }] };
+    const context = {
+      frame: 0,
+      region,
+      asked: region,
+      input: source.info,
+      output: source.info,
+      analyses: { faces },
+      marks: [],
+      place: [] as never,
+    };
+    const { planes } = await redact.apply([source], settings, { ...context, share: (make) => make() });
+    const [luma] = planes;
+    // The face from 40, 32 to 72, 64, and half as much more.
+    for (const [x, y] of [
+      [34, 26],
+      [56, 48],
+      [78, 70],
+    ])
+      expect(luma.data[y * 160 + x]).toBe(4096);
+    for (const [x, y] of [
+      [28, 48],
+      [90, 48],
+      [56, 20],
+      [56, 78],
+    ])
+      expect(luma.data[y * 160 + x]).toBe(source.planes[0].data[y * 160 + x]);
+    expect(() => redact.output({ ...source.info, frames: 25 }, settings)).toThrow('faces are found in stills');
+  });
+
   it('of any part is that of the whole', async () => {
     for (const way of ['blocks', 'blur'] as const) {
       const whole = await made({ way, size: 12 });

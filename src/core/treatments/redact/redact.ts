@@ -1,11 +1,23 @@
 import { colourParts } from '../../../shared/settings';
+import type { Faces } from '../../faces/find';
+import { mixPictures } from '../../graph/masked';
 import { blurPlane } from '../../kernels/blur';
 import { codesOfColour } from '../../picture/matrix';
 import { newPlane, planeRegion, type Picture, type Plane, type Region } from '../../picture/picture';
 import { ChoiceSetting, ColourSetting, NumberSetting } from '../setting';
-import { NO_NEEDS, type Treatment } from '../treatment';
+import { NO_NEEDS, PlanError, type Treatment } from '../treatment';
 
 export class RedactSettings {
+  @ChoiceSetting({
+    label: 'What',
+    options: [
+      { value: 'part', label: 'all, or a part' },
+      { value: 'faces', label: 'found faces' },
+    ],
+    help: 'All of the picture, or the part that “Only in” says; or every face that is found in a still. Look whether none was missed.',
+  })
+  what: 'part' | 'faces' = 'part';
+
   @ChoiceSetting({
     label: 'Way',
     options: [
@@ -41,15 +53,48 @@ export const redact: Treatment<RedactSettings> = {
   settings: RedactSettings,
   inPlace: true,
   suits: ({ fieldOrder }) => fieldOrder === 'progressive',
-  output: (input) => input,
+  output: (input, { what }) => {
+    if (what === 'faces' && input.frames > 1)
+      throw new PlanError('Redact: faces are found in stills. Of a film, say by “Only in” where they are.');
+    return input;
+  },
+  reads: ({ what }) => (what === 'faces' ? ['faces'] : []),
   needs: ({ way, size }) => ({ ...NO_NEEDS, border: way === 'fill' ? 0 : way === 'blocks' ? size : 3 * size }),
   propose: () => undefined,
-  summary: ({ way, size }) => (way === 'fill' ? 'filled' : `${way === 'blur' ? 'blurred' : 'blocks'}, ${size} px`),
-  apply([source], settings, { output, region }) {
+  summary: ({ what, way, size }) =>
+    `${what === 'faces' ? 'faces ' : ''}${way === 'fill' ? 'filled' : `${way === 'blur' ? 'blurred' : 'in blocks'}, ${size} px`}`,
+  found([source], { what }, { asked, analyses }) {
+    const cover =
+      what === 'faces' ? facesCover(analyses.faces as Faces, source, asked) : new Float32Array(asked.width * asked.height).fill(1);
+    const count = what === 'faces' ? (analyses.faces as Faces).faces.length : 0;
+    const share = cover.reduce((sum, v) => sum + v, 0) / cover.length;
+    return Promise.resolve({ region: asked, mask: Uint8Array.from(cover), counts: [{ name: 'Faces in the picture', count }], share });
+  },
+  apply([source], settings, { output, region, analyses }) {
     const planes = source.planes.map((plane, index) => redacted(source, plane, index, region, settings));
-    return { info: output, region, planes };
+    const made = { info: output, region, planes };
+    if (settings.what !== 'faces') return made;
+    return { ...mixPictures(source, made, facesCover(analyses.faces as Faces, source, region)), info: output };
   },
 };
+
+/** How much larger than a face what hides it is: hair, ears and chin tell who somebody is too. */
+const GROWN = 1.5;
+
+/** 1 where faces are, 0 elsewhere. */
+function facesCover({ faces }: Faces, { info }: Picture, region: Region): Float32Array<ArrayBuffer> {
+  const cover = new Float32Array(region.width * region.height);
+  for (const { x, y, width, height } of faces) {
+    const across = (GROWN * width * info.width) / 2,
+      down = (GROWN * height * info.height) / 2;
+    const left = Math.floor((x + width / 2) * info.width - across) - region.x,
+      top = Math.floor((y + height / 2) * info.height - down) - region.y;
+    const right = Math.min(region.width, Math.ceil(left + 2 * across));
+    for (let row = Math.max(0, top); row < Math.min(region.height, Math.ceil(top + 2 * down)); row++)
+      if (right > Math.max(0, left)) cover.fill(1, row * region.width + Math.max(0, left), row * region.width + right);
+  }
+  return cover;
+}
 
 function redacted(source: Picture, plane: Plane, index: number, region: Region, { way, size, colour }: RedactSettings): Plane {
   const { info } = source;
