@@ -16,7 +16,7 @@ const LOOKS = [
 /** What a face of a part is looked at in once more: so many times as large as itself. */
 const SECOND_LOOK = 3.5;
 /** How sure a second look must be. */
-const SURE = 0.55;
+const SURE = 0.75;
 
 let detector: ReturnType<typeof fullRangeDetector> | undefined;
 
