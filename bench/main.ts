@@ -14,6 +14,7 @@ import { fuzzing } from './fuzz';
 import { grainClips, grainSpeed, grainStanding, grainStills } from './grain';
 import { doNoHarm } from './harm';
 import { doNoHarmClips } from './harmClips';
+import { handingOver } from './handing';
 import { halftoneJoined } from './halftone';
 import { interfaceFigures } from './interface';
 import { dirtFound, dirtMended, objectsRemoved } from './prints';
@@ -44,6 +45,7 @@ const PARTS: Record<string, (work: string) => Row[] | Promise<Row[]>> = {
   tone: tones,
   papers: papersFound,
   subjects: subjectsFound,
+  'handing-over': handingOver,
   'large-scans': largeScans,
   'whole-plan': wholePlan,
   harm: doNoHarm,
