@@ -84,6 +84,28 @@ test('the best choice runs from the command line, gives the same bytes on one th
   expect(wairetic(['propose', 'clip.mkv', '--quality', 'superb']).code).toBe(2);
 });
 
+test('a still gets what is told of it, and another colour space', async () => {
+  await sharp({ create: { width: 64, height: 48, channels: 3, background: '#c06030' } })
+    .withIccProfile('p3')
+    .png()
+    .toFile(at('told.png'));
+  const plan = JSON.stringify({ format: 'wairetic-plan', version: 2, steps: [] });
+  const treat = (out: string, ...more: string[]): { code: number | null; err: string } =>
+    wairetic(['treat', 'told.png', '--plan', '-', '--out', out, ...more], plan);
+  expect(treat('kept.tif', '--title', 'Λιμάνι', '--person', 'Ruth', '--person', 'Iris', '--date', 'about 1921')).toMatchObject({
+    code: 0,
+    err: '',
+  });
+  const kept = await sharp(at('kept.tif')).metadata();
+  expect(kept.icc).toEqual((await sharp(at('told.png')).metadata()).icc);
+  for (const word of ['Λιμάνι', 'Ruth', 'Iris', 'about 1921']) expect(kept.xmp?.toString()).toContain(word);
+  expect(treat('srgb.tif', '--space', 'srgb').code).toBe(0);
+  expect((await sharp(at('srgb.tif')).metadata()).icc?.toString('latin1')).toContain('s\0R\0G\0B');
+  const refused = treat('none.tif', '--space', 'cmyk');
+  expect(refused.code).toBe(2);
+  expect(refused.err).toContain('source, srgb, display-p3, wide');
+});
+
 test('a mask holds a step to its part, and a mask that cannot be is refused', async () => {
   const random = Array.from({ length: 96 * 64 }, (_, i) => 128 + 40 * Math.sin(i * 12.9898) * Math.sin(i * 78.233));
   await sharp(Uint8Array.from(random), { raw: { width: 96, height: 64, channels: 1 } })

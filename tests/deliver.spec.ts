@@ -4,6 +4,7 @@ import path from 'node:path';
 import { exiftoolPath } from 'exiftool-vendored';
 import sharp from 'sharp';
 import type { Delivery, JobProgress } from '../src/archive/types';
+import { ROOT } from './server';
 import { accessible, collectionWith, demoMedia, expect, settled, test } from './fixtures';
 
 test('what is told of a picture, its size, its print and its sheet go from the bench into what is handed over', async ({
@@ -83,4 +84,12 @@ test('what is told of a picture, its size, its print and its sheet go from the b
   const png = await page.request.get(`${server.url}/api/collections/${items[0].collectionId}/sheet?as=png`);
   expect(await sharp(await png.body()).metadata()).toMatchObject({ width: 1654, height: 2339 });
   expect((await page.request.get(`${server.url}/api/collections/${items[0].collectionId}/sheet?as=gif`)).status()).toBe(400);
+  const written = path.join(server.home, 'sheet.png');
+  const sheet = (out: string): string =>
+    execFileSync(path.join(ROOT, 'bin/wairetic'), ['sheet', 'Handed over', '--out', out], {
+      env: { ...process.env, WAIRETIC_HOME: server.home, WAIRETIC_ROOT: ROOT },
+    }).toString();
+  expect(sheet(written)).toContain('page 1 of 1');
+  expect(await sharp(written).metadata()).toMatchObject({ width: 1654 });
+  expect(() => sheet(written)).toThrow(/exists already/);
 });

@@ -22,6 +22,7 @@ import type { Plan } from '../shared/plan';
 import { MediaError, openSource, type Probed, probePart, sha256File } from '../media';
 import { checkOutput, treatFile } from '../render';
 import { queueCommand, verifyCommand } from './queue';
+import { sheetCommand } from './sheet';
 import { conditionText, factsText, planText } from './text';
 
 const USAGE = `usage: wairetic inspect FILE [--part N] [--json]
@@ -30,6 +31,7 @@ const USAGE = `usage: wairetic inspect FILE [--part N] [--json]
                        [--title T] [--person P ...] [--date D] [--place P] [--rights R] [--caption C] [--space S]
        wairetic queue [list | pause [JOB] | resume [JOB] | retry JOB | cancel JOB | move JOB PLACE
                        | hours FROM TO | threads N | memory GIB]
+       wairetic sheet COLLECTION --out FILE.pdf|FILE.png [--page N]
        wairetic verify
        wairetic serve [--port N]
 
@@ -43,6 +45,7 @@ treat    runs a plan over a file; the ending of --out says the format:
          --space source, srgb, display-p3 or wide is the colour space of a TIFF or PNG; the source's own at first
          --title and the others are written into the output's metadata; the source's own is kept
 queue    shows and steers the queue of the archive in WAIRETIC_HOME; hours, threads and memory take off
+sheet    writes the contact sheet of a collection of that archive
 verify   holds all originals and deliveries of that archive against their checksums
 serve    starts the application
 
@@ -116,10 +119,10 @@ function seconds(value: string | undefined, name: string): number | undefined {
   return number;
 }
 
-function partNumber(value: string | undefined): number | undefined {
+function partNumber(value: string | undefined, name = 'part'): number | undefined {
   if (value === undefined) return undefined;
   const number = Number(value);
-  if (!Number.isInteger(number) || number < 1) throw new UsageError(`--part takes a number from 1, not "${value}"`);
+  if (!Number.isInteger(number) || number < 1) throw new UsageError(`--${name} takes a number from 1, not "${value}"`);
   return number;
 }
 
@@ -249,6 +252,7 @@ async function main(): Promise<void> {
       to: { type: 'string' },
       part: { type: 'string' },
       port: { type: 'string' },
+      page: { type: 'string' },
       space: { type: 'string' },
       title: { type: 'string' },
       person: { type: 'string', multiple: true },
@@ -264,6 +268,10 @@ async function main(): Promise<void> {
   if (command === 'serve' && !file) return serve(values.port);
   if (command === 'queue') return void process.stdout.write(`${await queueCommand(positionals.slice(1))}\n`);
   if (command === 'verify' && !file) return verify();
+  if (command === 'sheet' && file && !rest.length) {
+    if (!values.out) throw new UsageError('sheet needs --out');
+    return void process.stdout.write(`${await sheetCommand(file, values.out, partNumber(values.page, 'page'))}\n`);
+  }
   if (!['inspect', 'propose', 'treat'].includes(command) || !file || rest.length)
     throw new UsageError(command ? `wrong use of ${command}` : 'no command given');
   const text =
