@@ -14,15 +14,13 @@ import type { Row } from './table';
 
 const FOLDER = path.join(process.env.WAIRETIC_TRAINING ?? path.resolve(import.meta.dirname, '../training/made'), 'held');
 /** Pictures whose size is predicted, and the width they have. */
-const PICTURES = 12,
-  WIDTH = 1800;
+const PICTURES = 6,
+  WIDTH = 1600;
 const FORMATS: [StillAccess, number][] = [
   ['jpeg', 95],
   ['jpeg', 75],
-  ['webp', 92],
-  ['webp', 70],
-  ['avif', 75],
-  ['avif', 55],
+  ['webp', 80],
+  ['avif', 65],
 ];
 
 async function samplesOf(file: string): Promise<Samples> {

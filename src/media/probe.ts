@@ -8,6 +8,7 @@ import { refusedSize } from './limits';
 import { hasAlpha, layoutFor, type PixelLayout } from './pixelFormats';
 import type { Part } from './part';
 import { codedStep } from './quantiser';
+import { isCameraRaw } from './cameraRaw';
 import { NO_ALPHA, probeCodedStill, probeStill, sharpFormat, targa } from './stillProbe';
 import { UNTRUSTED_INPUT, holdsOnePicture } from './inputs';
 import { fileArgument, lastComplaint, MediaError, runTool } from './tools';
@@ -15,8 +16,9 @@ import { fileArgument, lastComplaint, MediaError, runTool } from './tools';
 /** Seconds within which a file's head is understood, or it is none that is meant well. */
 const SOON = 60;
 
-/** Bytes of a file's start and end that tell its format. */
-const HEAD = 64;
+/** Bytes of a file's start and of its end that tell its format. */
+const HEAD = 4096,
+  TAIL = 64;
 
 export interface Probed {
   facts: MediaFacts;
@@ -100,14 +102,18 @@ export async function probe(path: string, part?: Part): Promise<Probed> {
   const { size } = about;
   if (size === 0) throw new MediaError('The file is empty.');
   const head = Buffer.alloc(HEAD),
-    tail = Buffer.alloc(HEAD);
+    tail = Buffer.alloc(TAIL);
   const file = await open(path, 'r');
   try {
     await file.read(head, 0, HEAD, 0);
-    await file.read(tail, 0, HEAD, Math.max(0, size - HEAD));
+    await file.read(tail, 0, TAIL, Math.max(0, size - TAIL));
   } finally {
     await file.close();
   }
+  if (isCameraRaw(head))
+    throw new MediaError(
+      'This is a camera’s raw file (DNG, CR2 or of that kind), which no library of this program develops: develop it to a TIFF of 16 bits, and bring that.',
+    );
   const still = sharpFormat(head) && (await probeStill(path, size, part?.page));
   if (still) return { facts: still };
   const unsigned = targa(head, tail, path);
