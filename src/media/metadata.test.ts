@@ -7,7 +7,7 @@ import exifr from 'exifr';
 import sharp from 'sharp';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { type About, NOTHING_TOLD, toldDate } from '../shared/about';
-import { writeMetadata } from './metadata';
+import { tryMetadata, writeMetadata } from './metadata';
 import { runTool } from './tools';
 
 const about: About = {
@@ -103,6 +103,9 @@ describe('metadata', () => {
     await runTool('ffmpeg', ['-v', 'error', '-f', 'lavfi', '-i', 'testsrc=size=64x48:rate=5:duration=1', '-f', 'mp4', file]);
     const before = await readFile(file);
     await expect(writeMetadata({ file: path.join(folder, 'none.jpg'), about, done, program })).rejects.toThrow('could not be written');
+    expect(await tryMetadata({ file: path.join(folder, 'none.jpg'), about, done, program })).toEqual([
+      expect.stringContaining('The metadata could not be written'),
+    ]);
     await writeMetadata({ file, about: NOTHING_TOLD, done: '', program: '' }).catch(() => undefined);
     expect((await readFile(file)).length).toBe(before.length);
   });

@@ -76,6 +76,16 @@ export async function writeMetadata({ file, source, about, done, program }: Meta
   await change(file, [...copied, ...tags(file, about, done, program)]);
 }
 
+/** The same, where the file is of use without it too. @returns why it was not written, in words; nothing where it was. */
+export async function tryMetadata(request: MetadataRequest): Promise<string[]> {
+  try {
+    await writeMetadata(request);
+    return [];
+  } catch (error) {
+    return [(error as Error).message];
+  }
+}
+
 /** Tags a TIFF, PNG or JPEG with an ICC profile; its samples stay what they are. @throws MediaError when it cannot be written. */
 export async function tagProfile(file: string, profile: Buffer): Promise<void> {
   const folder = await mkdtemp(path.join(tmpdir(), 'wairetic-profile-'));
@@ -91,6 +101,8 @@ export async function tagProfile(file: string, profile: Buffer): Promise<void> {
 /** Has ExifTool change a file in place. */
 async function change(file: string, changes: string[]): Promise<void> {
   const args = [
+    // Films of many hours are larger than 2 GB.
+    ...['-api', 'LargeFileSupport=1'],
     ...['-charset', 'filename=UTF8', '-charset', 'iptc=UTF8', '-charset', 'exif=UTF8', '-E', '-m', '-q', '-overwrite_original'],
     ...changes,
     file,

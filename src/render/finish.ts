@@ -34,7 +34,7 @@ import {
   runTool,
   SAFE_PROTOCOLS,
   sha256File,
-  writeMetadata,
+  tryMetadata,
 } from '../media';
 import { deliverableNames } from './names';
 import { writeBeforeAfter, writePrint } from './papers';
@@ -121,7 +121,7 @@ async function handOver(a: Archive, job: Job, token: string, staging: string): P
       if (!from || !job.options[kind]) continue;
       const to = name(kind);
       await copyFile(path.join(workFolder(a, job.id), from), to, constants.COPYFILE_EXCL);
-      await writeMetadata({ ...told, file: to, source });
+      notes.push(...(await tryMetadata({ ...told, file: to, source })));
       files.push({ kind, path: to, note: `${job.options.ppi} pixels an inch` });
     }
     files.push(...(await writePapers(a, job, item, { master: piece.files.master, place: (key) => path.join(staging, names[key]) })));
@@ -246,7 +246,7 @@ async function assembleMoving(
   if (job.options.access) {
     const output = name('access');
     const made = await assembleAccess(request('access', output));
-    await writeMetadata({ ...told, file: output });
+    notes.push(...(await tryMetadata({ ...told, file: output })));
     await checkFrames(output, job.frames);
     files.push({ kind: 'access', path: output, note: 'MP4, H.264 and AAC' });
     for (const beside of made.beside) files.push({ kind: 'subtitles', path: beside, note: 'subtitles the access copy cannot hold' });

@@ -15,7 +15,7 @@ import {
   type Probed,
   sha256File,
   type StillFormat,
-  writeMetadata,
+  tryMetadata,
 } from '../media';
 import { programName } from './provenance';
 import { runTask, threadCount, threadPool } from './pool';
@@ -146,7 +146,8 @@ export async function treatFile(request: TreatRequest): Promise<string[]> {
         output: joined,
       }));
     }
-    if (still || kind === 'access') await writeMetadata({ ...told, file: joined, ...(still && { source: path.resolve(request.path) }) });
+    if (still || kind === 'access')
+      notes.push(...(await tryMetadata({ ...told, file: joined, ...(still && { source: path.resolve(request.path) }) })));
     await copyFile(joined, request.output, constants.COPYFILE_EXCL);
     for (const file of beside) {
       const name = path
