@@ -21,7 +21,7 @@ export interface MetadataRequest {
 const HOLDS_IPTC = /\.(jpe?g|tiff?)$/i,
   HOLDS_EXIF = /\.(jpe?g|tiff?|png|webp|avif)$/i;
 
-/** The same for a Matroska file, by the names of its tags (RFC 9559, and the registry of Matroska tags). */
+/** What people tell and what was done, as tags of a Matroska file by their names (RFC 9559, and the registry of Matroska tags). */
 export function matroskaTags({ about, done, program }: Pick<MetadataRequest, 'about' | 'done' | 'program'>): Record<string, string> {
   const told = toldDate(about.date);
   const tags = {
@@ -76,7 +76,7 @@ export async function writeMetadata({ file, source, about, done, program }: Meta
   await change(file, [...copied, ...tags(file, about, done, program)]);
 }
 
-/** The same, where the file is of use without it too. @returns why it was not written, in words; nothing where it was. */
+/** Writes metadata into a file that is of use without it too. @returns why it was not written, in words; nothing where it was. */
 export async function tryMetadata(request: MetadataRequest): Promise<string[]> {
   try {
     await writeMetadata(request);

@@ -20,7 +20,7 @@ const QUALITY = 93;
 export const smallPicture = (file: string | Buffer, side: number, page = 0): Promise<SmallPicture> =>
   reduced(sharp(file, { limitInputPixels: MAX_FRAME_PIXELS, failOn: 'none', page }).autoOrient(), side);
 
-/** The same of any still that is taken in. */
+/** Any still that is taken in, reduced to at most `side` pixels wide and high. */
 export async function smallStill(path: string, facts: MediaFacts, side: number): Promise<SmallPicture> {
   if (SHARP_CONTAINERS.has(facts.container)) return smallPicture(path, side, facts.part?.page);
   const source = await openSource(path, path, { facts });

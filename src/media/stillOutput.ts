@@ -24,7 +24,7 @@ export interface StillFormat {
 export interface StillDetails {
   /** Pixels an inch to say in the file. */
   ppi: number;
-  /** The same over black and over white where it can be seen through; JPEG takes the picture itself. */
+  /** The still over black and over white, where it can be seen through; JPEG takes the picture itself. */
   over?: OverBoth;
   /** Of the source, for its space. */
   facts?: Pick<MediaFacts, 'profile'>;

@@ -46,7 +46,7 @@ function wantedOf({ describe, info, key, derived }: MeasuredSource, plan: Plan, 
 /** Measures everything a plan reads that is not there yet, before it is rendered. @throws Error with what went wrong. */
 export const measureMissing = (a: Archive, item: Item, plan: Plan): Promise<void> => measureFor(sourceOf(a, item), plan);
 
-/** The same of a source outside of an archive. */
+/** Measures everything a plan reads of a source that is not there yet, in an archive or outside of one. */
 export async function measureFor(source: MeasuredSource, plan: Plan): Promise<void> {
   const find = findAnalysisIn(source.derived, ANALYSES);
   const made = new Set<string>();

@@ -54,7 +54,7 @@ export function warped(source: Picture, region: Region, place: Projective, outpu
 }
 
 /**
- * The same where no lines stay straight: a part of a picture of the same size, bent.
+ * A part of a picture that is bent, so that no lines stay straight; each pixel is taken between sixteen samples, and the size stays.
  * @param at where a place of the result lies in the source, both in pixels.
  */
 export function bent(source: Picture, region: Region, at: (x: number, y: number) => Point): Picture {
