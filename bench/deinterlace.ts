@@ -144,6 +144,7 @@ export async function deinterlaceSpeed(work: string): Promise<Row[]> {
             marks: [],
             place: SAME_PLACE,
             analyses: {},
+            pictures: {},
             share,
           });
       }

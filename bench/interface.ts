@@ -2,10 +2,9 @@ import { mkdirSync } from 'node:fs';
 import path from 'node:path';
 import { chromium, type Browser, type Page } from '@playwright/test';
 import sharp from 'sharp';
-import type { PlainPlan } from '../src/shared/plan';
 import { randomStream } from '../src/core/picture/random';
 import { TestServer } from '../tests/server';
-import { LONG_MS, longFrames, median, settled, takenIn, untilSeen } from './page';
+import { FLAGS, LONG_MS, longFrames, median, settled, takenIn, untilSeen } from './page';
 import { painting } from './strokes';
 import { longTape } from './tape';
 import type { Row } from './table';
@@ -16,43 +15,10 @@ const GROUP = 'Interface, headless Chromium without a graphics card, 1280 x 800'
 const DISC = path.resolve(import.meta.dirname, '../demo/media/Regatta disc, title 1.mkv');
 const ITEMS = 2000;
 const SCAN = { width: 11_600, height: 8_700 };
-const CHANGES = 15;
 /** Items opened one after the other. */
 const OPENED = 12;
 /** Share of frames that may take longer than a frame may. */
 const SHARE = 0.01;
-
-const FLAGS = [
-  ...['--no-sandbox', '--disable-gpu', '--disable-quic', '--no-first-run', '--disable-background-networking'],
-  ...['--disable-component-update', '--disable-sync'],
-];
-
-/** Milliseconds from each change of the grain to its first part, and to all of the picture. */
-async function changes(page: Page, server: TestServer): Promise<{ first: number[]; whole: number[] }> {
-  const { items } = await takenIn(server, 'Changes', DISC);
-  const { plan } = await server.api<{ plan: { plan: PlainPlan } }>(`items/${items[0].id}`);
-  const steps = plan.plan.steps.map((s) => ({ ...s, on: s.treatment === 'deinterlace' || s.treatment === 'grain' }));
-  await server.api(`items/${items[0].id}/plan`, { plan: { ...plan.plan, steps }, change: 'grain alone' }, 'PUT');
-  await page.goto(`${server.url}/items/${items[0].id}`);
-  await settled(page);
-  const step = page.getByTestId('step-grain');
-  await step.getByRole('button', { name: /^Grain/ }).click();
-  await page.waitForSelector('[data-testid=traces][data-done=true]');
-  const luma = step.getByLabel('Luma', { exact: true });
-  const state = page.getByTestId('viewer-state');
-  const first: number[] = [],
-    whole: number[] = [];
-  for (let n = 0; n < CHANGES + 2; n++) {
-    const before = await state.getAttribute('data-proof');
-    await luma.press('ArrowUp');
-    await page.waitForFunction((old) => document.querySelector<HTMLElement>('[data-testid=viewer-state]')?.dataset.proof !== old, before);
-    // The first two warm up.
-    if (n < 2) continue;
-    first.push(Number(await state.getAttribute('data-first')));
-    whole.push(Number(await state.getAttribute('data-proof')));
-  }
-  return { first, whole };
-}
 
 /** Milliseconds from the click on an item to what is seen of it. */
 interface Opening {
@@ -141,7 +107,6 @@ export async function interfaceFigures(work: string): Promise<Row[]> {
     browser = await chromium.launch({ executablePath: process.env.CHROMIUM ?? '/usr/bin/chromium', args: FLAGS });
     const page = await browser.newPage({ viewport: { width: 1280, height: 800 } });
     page.setDefaultTimeout(300_000);
-    const { first, whole } = await changes(page, server);
     const opened = await opening(page, server);
     const scroll = await scrolling(page, server, work);
     const zoom = await zooming(page, server, work);
@@ -195,8 +160,6 @@ export async function interfaceFigures(work: string): Promise<Row[]> {
       time(`plan with ${strokes.before} strokes, one more: until it is kept, median`, strokes.kept, 300),
       time('the same: until its first part is seen, median', strokes.seen, 400),
       smooth(`painting on a plan with ${strokes.before} strokes: frames over ${LONG_MS} ms`, strokes.frames),
-      time('grain changed: first part of the picture, median', first, 100),
-      time('grain changed: all of the picture, median', whole, 400),
       smooth(`scrolling ${ITEMS} items: frames over ${LONG_MS} ms`, scroll),
       smooth(`zooming and moving a scan of ${((SCAN.width * SCAN.height) / 1e6).toFixed(0)} megapixels: frames over ${LONG_MS} ms`, zoom),
     ];

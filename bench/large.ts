@@ -11,14 +11,14 @@ import type { Row } from './table';
 const GROUP = 'Prints: large scans, the proposed plan from file to file';
 const CLI = path.resolve(import.meta.dirname, '../bin/wairetic');
 /** Sides of the scans, and codes of 255 of their grain. */
-const MIDDLE = { width: 4096, height: 3072 },
+export const SCAN_MIDDLE = { width: 4096, height: 3072 },
   LARGE = { width: 12_000, height: 8400 },
   GRAIN = 3;
 /** Specks of dust on each megapixel. */
 const SPECKS = 40;
 
 /** A photograph as it would be scanned: soft, with grain and dust, 16 bits, or 8. */
-async function scan(file: string, { width, height }: { width: number; height: number }, bits: 8 | 16): Promise<void> {
+export async function scanned(file: string, { width, height }: { width: number; height: number }, bits: 8 | 16): Promise<void> {
   const folder = path.join(FOLDER, 'held');
   if (!existsSync(folder)) throw new Error(`${folder} is missing; "./run train held-out" makes it`);
   const photograph = path.join(folder, readdirSync(folder).find((f) => f.startsWith('photograph-08')) ?? 'photograph-08.png');
@@ -71,7 +71,7 @@ async function treat(file: string, out: string, quality: string): Promise<{ seco
 export async function largeScans(work: string): Promise<Row[]> {
   const rows: Row[] = [];
   const middle = path.join(work, 'middle.tif');
-  await scan(middle, MIDDLE, 8);
+  await scanned(middle, SCAN_MIDDLE, 8);
   for (const [quality, atMost] of [
     ['fast', 6],
     ['best', 60],
@@ -90,7 +90,7 @@ export async function largeScans(work: string): Promise<Row[]> {
   }
   const large = path.join(work, 'large.tif'),
     out = path.join(work, 'large-out.tif');
-  await scan(large, LARGE, 16);
+  await scanned(large, LARGE, 16);
   const { seconds, memory, code, said } = await treat(large, out, 'fast');
   rows.push({
     group: GROUP,

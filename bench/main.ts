@@ -20,6 +20,7 @@ import { interfaceFigures } from './interface';
 import { dirtFound, dirtMended, objectsRemoved } from './prints';
 import { largeScans } from './large';
 import { papersFound } from './papers';
+import { sliders } from './sliders';
 import { subjectsFound } from './subject';
 import { tones } from './tone';
 import { wholePlan } from './wholePlan';
@@ -54,6 +55,7 @@ const PARTS: Record<string, (work: string) => Row[] | Promise<Row[]>> = {
   demo: demoItems,
   proofs: proofLatency,
   memory: applicationMemory,
+  sliders,
   interface: interfaceFigures,
   faults,
   fuzz: fuzzing,

@@ -4,6 +4,12 @@ import type { TestServer } from '../tests/server';
 
 /** What benches of the interface ask of a page. */
 
+/** What Chromium is started with. */
+export const FLAGS = [
+  ...['--no-sandbox', '--disable-gpu', '--disable-quic', '--no-first-run', '--disable-background-networking'],
+  ...['--disable-component-update', '--disable-sync'],
+];
+
 /** Milliseconds a frame may take. */
 export const LONG_MS = 50;
 

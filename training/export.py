@@ -13,9 +13,9 @@ import torch
 
 from sources import PACKAGES, work_folder
 from tasks import TASKS
-from train import HERE, configuration
+from train import configuration
+from weights import MODELS
 
-MODELS = os.path.join(os.path.dirname(HERE), "models")
 
 
 def operations(network, inputs):

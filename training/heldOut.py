@@ -2,7 +2,8 @@
 Held-out material for the bench, never seen in training: python3 heldOut.py writes made/held-stills.gray (crops of
 photographs, 288 x 288), made/held-clips.gray (clips of 9 frames of 320 x 256), 8-bit luma, and made/held/KIND-NN.png: clean
 pictures of many kinds in colour, small enough that nothing of their own noise and coding is left; and made/prints/NN-KIND.png: such
-pictures with damage of one kind, NN.png the truth, and NN-KIND-mask.png: 255 where they are damaged, 128 where that may be disputed.
+pictures with damage of one kind, NN.png the truth, and NN-KIND-mask.png: 255 where they are damaged, 128 where that may be disputed; and
+made/faces/real-NN.png and mixed-NN.png: faces of people that no network has seen.
 """
 
 import os
@@ -14,6 +15,7 @@ import numpy as np
 from blemishSamples import printed_softness
 from blemishes import KINDS, blemished
 from degrade import blurred, to_ycc
+from faces import LARGE, composites, framed, of_part, photographed, scale_of, warped
 from layers import clip
 from samples import Library
 from sources import collect, decode, files_of, pictures, pictures_of, work_folder
@@ -100,6 +102,23 @@ def keep_prints():
             write(f"{n:02d}-{kind}-mask", np.where(sure > 0, 255 * labels.max(2), 128))
 
 
+# Mixed faces that are kept.
+MIXED_FACES = 24
+
+
+def keep_faces():
+    """Faces of the people held out, laid straight, as they are (real-NN.png) and mixed of several (mixed-NN.png)."""
+    folder = os.path.join(work_folder(), "faces")
+    shutil.rmtree(folder, ignore_errors=True)
+    os.makedirs(folder)
+    write = lambda name, picture: cv2.imwrite(os.path.join(folder, f"{name}.png"), np.clip(np.rint(picture), 0, 255).astype(np.uint8)[:, :, ::-1])
+    for n, face in enumerate(of_part(photographed(), "held")):
+        side = 8 * int(min(LARGE, scale_of(face)) // 8)
+        write(f"real-{n:02d}", warped([face], framed(face), side)[0])
+    for n, face in enumerate(composites("held", LARGE)[:MIXED_FACES]):
+        write(f"mixed-{n:02d}", face)
+
+
 def moving():
     random = np.random.default_rng(77)
     library = Library("held", 0.1)
@@ -111,6 +130,9 @@ def luma_of(rgb):
 
 
 if __name__ == "__main__":
+    missing = [package for package in JUDGES if not any(True for _ in files_of(package))]
+    if missing:
+        raise SystemExit(f"held-out pictures come from Debian's packages {' and '.join(JUDGES)} too; missing: {' '.join(missing)}")
     collect()
     np.concatenate([c.reshape(-1) for c in stills()]).tofile(os.path.join(work_folder(), "held-stills.gray"))
     np.concatenate([c.reshape(-1) for c in moving()]).tofile(os.path.join(work_folder(), "held-clips.gray"))
@@ -118,3 +140,4 @@ if __name__ == "__main__":
     cv2.imwrite(os.path.join(work_folder(), "held-stills.png"), sheet)
     keep_material()
     keep_prints()
+    keep_faces()

@@ -20,7 +20,8 @@ from export import MODELS, describe, sources_used, told
 from networks import Trunk
 from sources import collect, work_folder
 from tasks import TASKS
-from train import Echoed, Smoothed, card_of, configuration, evaluate, learn, rate_at, weights_of
+from train import Echoed, Smoothed, card_of, configuration, evaluate, learn, rate_at
+from weights import weights_of
 
 # Weights are held to seven bits: processors without the newest instructions add two products of eight bits in sixteen, which would run
 # over, and results would differ from machine to machine.

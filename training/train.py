@@ -9,12 +9,11 @@ import os
 import time
 
 import numpy as np
-import onnx
 import torch
-from onnx import numpy_helper
 
 from sources import FORMER, collect, work_folder
 from tasks import TASKS
+from weights import weights_of
 
 HERE = os.path.dirname(os.path.abspath(__file__))
 
@@ -58,22 +57,6 @@ class Smoothed:
         with torch.no_grad():
             for key, value in network.state_dict().items():
                 self.state[key].mul_(keep).add_(value, alpha=1 - keep)
-
-
-def weights_of(name):
-    """The weights in the models folder, those in whole steps of their channel multiplied out; None where there are none."""
-    path = os.path.join(HERE, "..", "models", f"{name}.onnx")
-    if not os.path.exists(path):
-        return None
-    values = {value.name: torch.from_numpy(numpy_helper.to_array(value).copy()) for value in onnx.load(path).graph.initializer}
-    found = {}
-    for name, value in values.items():
-        name, _, kind = name.rpartition(".")
-        if kind in ("weight", "bias"):
-            found[f"{name}.{kind}"] = value
-        elif kind == "whole":
-            found[name] = value * values[f"{name}.step"].reshape(-1, *[1] * (value.dim() - 1))
-    return found
 
 
 def grown(state, network):

@@ -50,6 +50,11 @@ export interface PaintedAnswer {
   document: string;
 }
 
+/** A picture that steps may lay in, by the name it is kept under. */
+export interface LaidAnswer {
+  picture: string;
+}
+
 /** The strokes of a list. */
 export interface StrokesAnswer {
   strokes: StrokeMark[];

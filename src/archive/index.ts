@@ -32,6 +32,7 @@ export {
 export type {
   AwaitedAnalysis,
   CollectionAnswer,
+  LaidAnswer,
   ItemAnswer,
   NamesAnswer,
   PaintedAnswer,
@@ -77,6 +78,7 @@ export { withMeasured } from './measured';
 // Hand work.
 export { readDocument } from './marks/documents';
 export { readMarks } from './marks/lists';
+export { keepPicture, readPicture } from './marks/pictures';
 export { paintDocument, paintedStore } from './marks/painted';
 export { changeStrokes, readStrokes, type StrokeChanges } from './marks/strokes';
 

@@ -21,6 +21,7 @@ export {
   type StreamInfo,
   wholeRegion,
 } from './picture/picture';
+export type { LaidPicture } from './picture/laid';
 export { normalStream, randomStream } from './picture/random';
 export { toScreen } from './picture/screen';
 

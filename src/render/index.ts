@@ -11,6 +11,7 @@ export { contactSheet } from './collectionSheet';
 
 // Plans run over whole items and files.
 export { jobFrame } from './jobFrame';
+export { layPicture } from './laidPicture';
 export { patternProblem, previewNames } from './names';
 export { startJob } from './startJob';
 export { checkOutput, treatFile } from './treatFile';

@@ -32,7 +32,7 @@ import {
 } from '../core';
 import { allForks, allSteps, type Plan } from '../shared/plan';
 import type { Place } from '../shared/maps/place';
-import { ANALYSES, findAnalysisIn, paintedStore, readMarks, type ProofReport, type ProofFigures } from '../archive';
+import { ANALYSES, findAnalysisIn, paintedStore, readMarks, readPicture, type ProofReport, type ProofFigures } from '../archive';
 import { forSrgbScreen, type OpenSource, openSource } from '../media';
 import type { ProofQuery } from '../shared/requests';
 import type { SourceRef } from './segment';
@@ -90,6 +90,7 @@ export async function makeProof(request: ProofRequest): Promise<ProofImage> {
     cancelled,
     painted: paintedStore(marks),
     marks: (hash: string) => readMarks(marks ?? '', hash),
+    picture: (hash: string) => readPicture(marks ?? '', hash),
     analysis: findAnalysisIn(derived, ANALYSES),
   };
   const plan = request.draft ? draftPlan(request.plan) : request.plan;

@@ -1,4 +1,4 @@
-import { ANALYSES, findAnalysisIn, paintedStore, readMarks } from '../archive';
+import { ANALYSES, findAnalysisIn, paintedStore, readMarks, readPicture } from '../archive';
 import {
   Cancelled,
   compile,
@@ -74,6 +74,7 @@ export async function renderSegment(
       cancelled,
       painted: paintedStore(task.source.marks),
       marks: (hash) => readMarks(task.source.marks ?? '', hash),
+      picture: (hash) => readPicture(task.source.marks ?? '', hash),
       analysis: findAnalysisIn(task.source.derived, ANALYSES),
     });
   const graph = compiled(task.plan);

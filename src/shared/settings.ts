@@ -16,6 +16,9 @@ export const colourOf = (parts: readonly number[]): string =>
     )
     .join('')}`;
 
+/** A picture laid into a step, by the SHA-256 it is kept under; empty where none is chosen. */
+export const LAID_PICTURE = /^([0-9a-f]{64})?$/;
+
 const NUMBER = '(?:0|1|0\\.\\d{1,4})';
 /** A curve as a setting holds it: points of a square of side 1, its left and lower edge 0. */
 export const CURVE = new RegExp(`^(?:${NUMBER},${NUMBER}(?: ${NUMBER},${NUMBER}){1,11})?$`);
@@ -77,6 +80,7 @@ export function shownValue(spec: Shown | undefined, value: unknown): string {
     const codes = value ? colourParts(value).map((v) => Math.round(v / 257)) : undefined;
     return codes?.join(' ') ?? 'none';
   }
+  if (spec?.kind === 'picture' && typeof value === 'string') return value ? `picture ${value.slice(0, 8)}` : 'none';
   if (spec?.kind === 'corners') return value ? 'set' : 'those of the picture';
   if (spec?.kind === 'curve' && typeof value === 'string') return value ? `of ${curvePoints(value).length} points` : 'straight';
   const label = spec?.options?.find((o) => o.value === value)?.label;

@@ -42,7 +42,7 @@ export function compile(plan: Plan, source: FrameSource, resources: Resources): 
 }
 
 function workedNode(laid: LaidNode, inputs: Node[], source: FrameSource, resources: Resources): Node {
-  const { cache, painted = NOTHING_PAINTED, marks = noMarks, cancelled } = resources;
+  const { cache, painted = NOTHING_PAINTED, marks = noMarks, picture = noPicture, cancelled } = resources;
   const spent: Spent = { milliseconds: 0, frames: 0, pixels: 0 };
   let shared = new Map<string, unknown>();
   const pass = passOf(
@@ -52,6 +52,7 @@ function workedNode(laid: LaidNode, inputs: Node[], source: FrameSource, resourc
       spent,
       painted,
       marks,
+      picture,
       source: source.info,
       goOn() {
         if (cancelled?.()) throw new Cancelled();
@@ -86,6 +87,7 @@ function workedNode(laid: LaidNode, inputs: Node[], source: FrameSource, resourc
   };
 }
 
+const noPicture = (hash: string): Promise<never> => Promise.reject(new RangeError(`there is no picture ${hash}`));
 const noMarks = (hash: string): Promise<never> => Promise.reject(new RangeError(`there is no hand work ${hash}`));
 
 function passOf(context: PassContext, source: FrameSource): Pass {

@@ -2,6 +2,7 @@ import { CodedError } from '../errors';
 import type { Geometry } from '../../shared/maps/place';
 import type { TimeMap } from '../../shared/maps/time';
 import type { PaintedStore } from '../../shared/masks/painted';
+import type { LaidPicture } from '../picture/laid';
 import type { Picture, Region, StreamInfo } from '../picture/picture';
 import type { FoundFaults } from '../treatments/treatment';
 import type { PictureCache } from './cache';
@@ -37,6 +38,8 @@ export interface Resources {
   analysis?: FindAnalysis;
   /** Hand work, by the SHA-256 of its document. */
   marks?: (hash: string) => Promise<readonly unknown[]>;
+  /** Pictures laid into steps, by the SHA-256 they are kept under. */
+  picture?: (hash: string) => Promise<LaidPicture>;
   /** Asked between steps; true stops the work. */
   cancelled?: () => boolean;
 }
@@ -84,6 +87,7 @@ export interface PassContext {
   spent: Spent;
   painted: PaintedStore;
   marks: NonNullable<Resources['marks']>;
+  picture: NonNullable<Resources['picture']>;
   /** Size of the source, in which masks lie. */
   source: { width: number; height: number };
   /** @throws Cancelled when the result is no longer wanted. */

@@ -1,5 +1,6 @@
 import { sourceFrame } from '../../shared/maps/time';
 import { chromaGrid, coveringBoth, cutPicture, growRegion, wholeRegion, type Picture, type Region } from '../picture/picture';
+import type { LaidPicture } from '../picture/laid';
 import type { ReadyStep } from '../plan/plan';
 import type { ApplyContext } from '../treatments/treatment';
 import { account, windowOf, type Pass, type PassContext } from './node';
@@ -30,10 +31,12 @@ export function stepPass(step: ReadyStep, analyses: Record<string, unknown>, con
     const window = await windowOf(before, frame - needs.before, frame + needs.after, part, goOn);
     // A treatment that needs no border of its own must not see more than it was asked for.
     const exact = needs.border === 0 && !needs.whole && !reached ? growRegion(from, 0, chromaGrid(input), input) : undefined;
+    const pictures: Record<string, LaidPicture> = {};
+    for (const hash of treatment.pictures?.(settings) ?? []) pictures[hash] = await context.picture(hash);
     const share = <T>(make: () => T): T => context.share(`${id}/${frame}/${JSON.stringify(part)}`, make);
     return {
       window: exact ? window.map((p) => cutPicture(p, exact)) : window,
-      told: { frame: n, region, asked, input, output, ...work, analyses, share },
+      told: { frame: n, region, asked, input, output, ...work, analyses, pictures, share },
     };
   }
 

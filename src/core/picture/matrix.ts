@@ -2,11 +2,13 @@ import { kernels } from '../kernels/wasm';
 import {
   newPlane,
   NEUTRAL_CHROMA,
+  planeRegion,
   wholeRegion,
   type ColourDescription,
   type Matrix,
   type Picture,
   type Plane,
+  type Region,
   type StreamInfo,
 } from './picture';
 
@@ -212,8 +214,36 @@ export function putRgb(samples: Uint8Array | Uint16Array, channels: 1 | 3, info:
 export function codesOfColour(info: StreamInfo, parts: readonly number[]): number[] {
   const [red, green, blue] = parts.map((v) => Uint16Array.of(v));
   const one = fromRgbPlanes(red, green, blue, { ...info, width: 1, height: 1, chromaShiftX: 0, chromaShiftY: 0, planes: 3 });
-  const { black, luma, chroma } = codes(info.colour.range);
-  return one.planes.map(({ data: [v] }, index) =>
-    Math.round(index ? NEUTRAL_CHROMA + ((v - NEUTRAL_CHROMA) * chroma) / 65535 : black + (v * luma) / 65535),
-  );
+  return one.planes.map(({ data: [v] }, index) => Math.round(inRange(info, index, v)));
+}
+
+/** A full-range code in a stream's own range. */
+function inRange({ colour: { range } }: StreamInfo, index: number, v: number): number {
+  const { black, luma, chroma } = codes(range);
+  return index ? NEUTRAL_CHROMA + ((v - NEUTRAL_CHROMA) * chroma) / 65535 : black + (v * luma) / 65535;
+}
+
+/** A region of any stream from interleaved R'G'B' of 16 bits: chroma samples are means over the pixels they cover. */
+export function pictureOfRgb(samples: Uint16Array, info: StreamInfo, region: Region): Picture {
+  const { width, height } = region;
+  const full: StreamInfo = { ...info, width, height, chromaShiftX: 0, chromaShiftY: 0, planes: 3 };
+  const planes = fromRgb(samples, 3, full).planes.slice(0, info.planes);
+  return {
+    info,
+    region,
+    planes: planes.map((plane, index) => {
+      const { width: w, height: h } = planeRegion(info, index, region);
+      const across = index ? 1 << info.chromaShiftX : 1,
+        down = index ? 1 << info.chromaShiftY : 1;
+      const out = newPlane(w, h);
+      for (let y = 0; y < h; y++)
+        for (let x = 0; x < w; x++) {
+          let sum = 0;
+          for (let v = 0; v < down; v++)
+            for (let u = 0; u < across; u++) sum += plane.data[Math.min(height - 1, y * down + v) * width + Math.min(width - 1, x * across + u)];
+          out.data[y * w + x] = Math.round(inRange(info, index, sum / (across * down)));
+        }
+      return out;
+    }),
+  };
 }

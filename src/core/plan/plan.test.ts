@@ -119,6 +119,21 @@ describe('plans', () => {
     expect(words(plan(['deinterlace'], ['grain'], ['upscale'], ['regrain']))).toEqual([]);
   });
 
+  it('tell Grain what becomes of it where dark parts are made lighter afterwards', () => {
+    const told = (p: Plan) => planWarnings(p, layOut(p, sd));
+    const lifted = plan(['deinterlace'], ['grain', { luma: 4, keep: 10 }], ['tone', { light: 2 }]);
+    const [{ step, text }] = told(lifted);
+    expect(step).toBe(lifted.steps[1].id);
+    const [, seen, keep] = /as strong as ([\d.]+)\. Keep (\d+) %/.exec(text) ?? [];
+    expect(Number(seen)).toBeGreaterThan(6);
+    expect(Number(seen)).toBeLessThan(10);
+    expect(Number(keep)).toBe(Math.floor((10 * 4) / Number(seen)));
+    expect(told(plan(['deinterlace'], ['grain', { luma: 4 }], ['tone', { light: 0.2 }]))).toEqual([]);
+    expect(told(plan(['deinterlace'], ['tone', { light: 2 }]))).toEqual([]);
+    const off = { ...lifted, steps: lifted.steps.map((s, n) => (n === 1 ? { ...s, on: false } : s)) } as Plan;
+    expect(told(off)).toEqual([{ step: lifted.steps[2].id, text: expect.stringContaining('Grain is off') as string }]);
+  });
+
   it('warn of a treatment that was looked at in another version, until they are looked at again', () => {
     const made = plan(['deinterlace'], ['upscale']);
     const [first, last] = stamped(made).steps;

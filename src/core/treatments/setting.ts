@@ -1,13 +1,16 @@
 import 'reflect-metadata';
 import { plainToInstance } from 'class-transformer';
 import { IsBoolean, IsIn, IsInt, IsNumber, Matches, Max, Min, validateSync } from 'class-validator';
-import { COLOUR, CORNERS, CURVE } from '../../shared/settings';
+import { COLOUR, CORNERS, CURVE, LAID_PICTURE } from '../../shared/settings';
 
 /** One setting of a treatment as forms and documents need it. */
 export interface SettingSpec {
   key: string;
-  /** `colour` is picked from the picture, `curve` drawn over its histogram, `corners` dragged on it; all are words, see `shared/settings.ts`. */
-  kind: 'number' | 'choice' | 'flag' | 'colour' | 'curve' | 'corners';
+  /**
+   * `colour` is picked from the picture, `curve` drawn over its histogram, `corners` dragged on it, `picture` chosen among the collection's; all are
+   * words, see `shared/settings.ts`.
+   */
+  kind: 'number' | 'choice' | 'flag' | 'colour' | 'curve' | 'corners' | 'picture';
   label: string;
   /** Heading it stands under, with those round it of the same one. */
   group?: string;
@@ -74,6 +77,11 @@ export function CornersSetting(given: Given): PropertyDecorator {
   return register('corners', given, [
     Matches(CORNERS, { message: `${given.label} must be empty or four points from the upper left one clockwise` }),
   ]);
+}
+
+/** Another picture that is laid into this one, by the name it is kept under; empty for none. */
+export function PictureSetting(given: Given): PropertyDecorator {
+  return register('picture', given, [Matches(LAID_PICTURE, { message: `${given.label} must be empty or the SHA-256 of a picture` })]);
 }
 
 /** The settings of a class in the order they are written, with their defaults. */

@@ -4,6 +4,7 @@ import type { Projective } from '../../shared/maps/place';
 import type { TimeMap } from '../../shared/maps/time';
 import type { CleanRequest } from '../networks/steering';
 import type { NetworkName } from '../networks/model';
+import type { LaidPicture } from '../picture/laid';
 import type { Picture, Region, StreamInfo } from '../picture/picture';
 
 /** What a treatment reads to make one output frame. */
@@ -47,6 +48,8 @@ export interface ApplyContext extends HandWork {
   output: StreamInfo;
   /** What `reads` names, by its id. */
   analyses: Readonly<Record<string, unknown>>;
+  /** What `pictures` names, by its name. */
+  pictures: Readonly<Record<string, LaidPicture>>;
   /** Result shared by the output frames that come of one input frame. */
   share<T>(make: () => T): T;
 }
@@ -89,6 +92,8 @@ export interface Treatment<S extends object = object> {
   fields?: true;
   /** Analyses of its input that it needs, by their ids. */
   reads?(settings: S, input: StreamInfo): string[];
+  /** Other pictures that it lays in, by the names they are kept under. */
+  pictures?(settings: S): string[];
   /** Kind of hand work it takes. */
   marks?: string;
   /** Part of the input that the hand work within a part of it needs, where that is more than `needs` says. */
@@ -103,6 +108,8 @@ export interface Treatment<S extends object = object> {
   geometry?(settings: S, input: StreamInfo, frame: number): Projective;
   /** Settings from the condition report, and whether the step starts switched on. */
   propose(report: ConditionReport, input: StreamInfo): { on: boolean; settings: Partial<S> } | undefined;
+  /** How many times as strong noise in dark parts is after it; 1 when left out. */
+  lifts?(settings: S, input: StreamInfo): number;
   /** One line for the ladder. */
   summary(settings: S, input: StreamInfo): string;
   /**

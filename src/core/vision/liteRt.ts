@@ -50,12 +50,12 @@ async function load(): Promise<LiteRt> {
   return module;
 }
 
-/** A network out of a package. @param file in the package's folder. */
-export async function liteModel(packageName: string, file: string): Promise<LiteModel> {
+/** A network out of a package. @param file in the package's folder. @param bytes where in it the network lies, if it holds several. */
+export async function liteModel(packageName: string, file: string, bytes?: { start: number; end: number }): Promise<LiteModel> {
   runtime ??= load();
   const rt = await runtime;
   const weights = readFileSync(path.join(packageFolder(packageName), file));
-  const model = await rt.loadAndCompile(new Uint8Array(weights), { accelerator: 'wasm' });
+  const model = await rt.loadAndCompile(new Uint8Array(weights.subarray(bytes?.start, bytes?.end)), { accelerator: 'wasm' });
   return {
     async run(input, shape) {
       const tensor = new rt.Tensor(input, shape);

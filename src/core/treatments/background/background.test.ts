@@ -1,6 +1,7 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import type { StrokeMark } from '../../../shared/marks';
+import type { LaidPicture } from '../../picture/laid';
 import { cutPicture, growRegion, newPlane, wholeRegion, type Picture, type Region } from '../../picture/picture';
 import { SCALE, type Subject } from '../../subject/subject';
 import { picture, streamInfo } from '../../testing/pictures';
@@ -19,6 +20,14 @@ const left: Subject = {
   share: 0.5,
 };
 
+/** A picture to lay in, red on its left half, blue on its right. */
+const PAINTED = 'a'.repeat(64);
+const painted: LaidPicture = {
+  width: 40,
+  height: 20,
+  data: Uint16Array.from({ length: 3 * 40 * 20 }, (_, i) => (i % 3 === (Math.floor(i / 3) % 40 < 20 ? 0 : 2) ? 65535 : 0)),
+};
+
 async function made(
   given: Partial<BackgroundSettings>,
   region: Region = wholeRegion(info),
@@ -27,7 +36,7 @@ async function made(
 ): Promise<Picture> {
   const settings = { ...new BackgroundSettings(), ...given };
   const part = growRegion(region, background.needs(settings, info).border, 2, info);
-  const context = { frame: 0, region, asked: region, input: info, output: info, analyses: { subject: left }, marks, place: HERE };
+  const context = { frame: 0, region, asked: region, input: info, output: info, analyses: { subject: left }, pictures: { [PAINTED]: painted }, marks, place: HERE };
   return background.apply([cutPicture(from, part)], settings, { ...context, share: (make) => make() });
 }
 
@@ -65,6 +74,17 @@ describe('a background', () => {
     expect(luma(white, 120, 50)).toBe(60160);
   });
 
+  it('that is another picture shows it behind the subject, its middle on the middle', async () => {
+    const settings = { way: 'picture' as const, picture: PAINTED };
+    expect(background.pictures?.({ ...new BackgroundSettings(), ...settings })).toEqual([PAINTED]);
+    const result = await made(settings);
+    expect(luma(result, 20, 60)).toBe(luma(source, 20, 60));
+    // Blue of BT.601, in the source's range.
+    expect(luma(result, 130, 60)).toBeCloseTo(4096 + 0.114 * 219 * 256, -2);
+    const none = await made({ way: 'picture' });
+    expect(luma(none, 130, 60)).toBeGreaterThan(50_000);
+  });
+
   it('is corrected by hand', async () => {
     const result = await made({ way: 'colour', colour: '#ffffffffffff' }, wholeRegion(info), [
       stroke('subject', 130, 60),
@@ -76,12 +96,13 @@ describe('a background', () => {
   });
 
   it('of any part is that of the whole', async () => {
-    for (const way of ['soften', 'darken'] as const) {
-      const whole = await made({ way });
+    for (const way of ['soften', 'darken', 'picture'] as const) {
+      const picture = way === 'picture' ? PAINTED : '';
+      const whole = await made({ way, picture });
       await fc.assert(
         fc.asyncProperty(fc.nat(50), fc.nat(40), async (x, y) => {
           const region = { x: 2 * x, y: 2 * y, width: 40, height: 30 };
-          const part = await made({ way }, region);
+          const part = await made({ way, picture }, region);
           const expected = cutPicture(whole, region);
           part.planes.forEach((plane, p) => expect(plane.data).toEqual(expected.planes[p].data));
         }),
@@ -101,6 +122,7 @@ describe('a background', () => {
       input: grey,
       output: grey,
       analyses: { subject: left },
+      pictures: {},
       marks: [],
       place: HERE,
     };

@@ -3,10 +3,11 @@ import { STROKE_MARKS } from '../../../shared/marks';
 import { mixPictures } from '../../graph/masked';
 import { blurPlane } from '../../kernels/blur';
 import { laidStrokes, strokeCover } from '../../marks/strokes';
+import { coveringPicture } from '../../picture/laid';
 import { codesOfColour } from '../../picture/matrix';
 import { cutPicture, newPlane, planeRegion, regionsMeet, type Picture, type Plane, type Region } from '../../picture/picture';
 import { subjectMask, type Subject } from '../../subject/subject';
-import { ChoiceSetting, ColourSetting, NumberSetting } from '../setting';
+import { ChoiceSetting, ColourSetting, NumberSetting, PictureSetting } from '../setting';
 import { NO_NEEDS, type HandWork, type Treatment } from '../treatment';
 
 export class BackgroundSettings {
@@ -16,11 +17,12 @@ export class BackgroundSettings {
       { value: 'soften', label: 'softened' },
       { value: 'darken', label: 'darkened' },
       { value: 'colour', label: 'one colour' },
+      { value: 'picture', label: 'another picture' },
       { value: 'drop', label: 'dropped' },
     ],
     help: 'Dropped: see-through in PNG, TIFF and WebP, and one colour in what cannot be seen through.',
   })
-  way: 'soften' | 'darken' | 'colour' | 'drop' = 'soften';
+  way: 'soften' | 'darken' | 'colour' | 'picture' | 'drop' = 'soften';
 
   @NumberSetting({
     label: 'Softness',
@@ -44,6 +46,13 @@ export class BackgroundSettings {
     when: { key: 'way', is: ['darken'] },
   })
   darker = 40;
+
+  @PictureSetting({
+    label: 'Picture',
+    help: 'A still of this collection, as it was taken in. It fills the frame, and what is too much is cut off; paper white where none is chosen.',
+    when: { key: 'way', is: ['picture'] },
+  })
+  picture = '';
 
   @ColourSetting({
     label: 'Colour',
@@ -79,6 +88,7 @@ export const background: Treatment<BackgroundSettings> = {
   settings: BackgroundSettings,
   inPlace: true,
   reads: () => ['subject'],
+  pictures: ({ way, picture }) => (way === 'picture' && picture ? [picture] : []),
   marks: STROKE_MARKS,
   suits: ({ frames, fieldOrder }) => frames === 1 && fieldOrder === 'progressive',
   output: (input) => input,
@@ -88,27 +98,35 @@ export const background: Treatment<BackgroundSettings> = {
     grid: 2,
   }),
   propose: () => undefined,
-  summary: ({ way, softness, darker }) =>
-    way === 'soften' ? `softened, ${softness} %` : way === 'darken' ? `darker by ${darker} %` : way === 'drop' ? 'dropped' : 'one colour',
+  summary: ({ way, softness, darker, picture }) =>
+    ({
+      soften: `softened, ${softness} %`,
+      darken: `darker by ${darker} %`,
+      colour: 'one colour',
+      picture: picture ? 'another picture' : 'no picture chosen',
+      drop: 'dropped',
+    })[way],
   found([source], _settings, { asked, marks, place, analyses }) {
     const opacity = subjectAt(source, asked, { marks, place }, analyses.subject as Subject);
     const mask = Uint8Array.from(opacity, (v) => Number(v >= 0.5));
     return Promise.resolve({ region: asked, mask, counts: [], share: mask.reduce((sum, v) => sum + v, 0) / mask.length });
   },
-  apply([source], settings, { output, region, marks, place, analyses }) {
+  apply([source], settings, { output, region, marks, place, analyses, pictures }) {
     const found = analyses.subject as Subject;
     const whole = cutPicture(source, region);
     const mask = subjectAt(source, region, { marks, place }, found);
-    const ground =
-      settings.way === 'soften'
-        ? softened(source, region, subjectAt(source, source.region, { marks, place }, found), sigmaOf(settings.softness, source.info))
-        : settings.way === 'darken'
-          ? filled(whole, [0, 0, 0])
-          : filled(whole, settings.colour ? colourParts(settings.colour) : PAPER);
+    const ground = (): Picture => {
+      const laid = settings.way === 'picture' ? pictures[settings.picture] : undefined;
+      if (laid) return coveringPicture(laid, source.info, region);
+      if (settings.way === 'soften')
+        return softened(source, region, subjectAt(source, source.region, { marks, place }, found), sigmaOf(settings.softness, source.info));
+      if (settings.way === 'darken') return filled(whole, [0, 0, 0]);
+      return filled(whole, settings.colour && settings.way !== 'picture' ? colourParts(settings.colour) : PAPER);
+    };
     const weight = settings.way === 'darken' ? settings.darker / 100 : 1;
     const mixed = mixPictures(
       whole,
-      ground,
+      ground(),
       mask.map((v) => weight * (1 - v)),
     );
     return { ...mixed, info: output };

@@ -1,6 +1,6 @@
 import { curvePoints } from '../../../shared/settings';
 import { withCoarserChroma, withFinerChroma } from '../../picture/chroma';
-import { cutPicture, growRegion, type StreamInfo } from '../../picture/picture';
+import { cutPicture, growRegion, newPlane, type StreamInfo, wholeRegion } from '../../picture/picture';
 import { layersThrough } from '../../tone/points';
 import { isNothing, type Layer, type Look } from '../../tone/look';
 import { toned, tonedBorder } from '../../tone/toned';
@@ -42,6 +42,7 @@ export const tone: Treatment<ToneSettings> = {
     if (fading) return { on: !monochrome && isFaded(fading), settings: settingsOf(fading, monochrome) };
     return scan === 'still' ? { on: false, settings: {} } : undefined;
   },
+  lifts: (settings, input) => darkSlope(lookOf(settings, input), input),
   summary: (s) => summaryOf(s),
   apply([source], settings, { input, output, region }) {
     const look = lookOf(settings, input);
@@ -53,6 +54,23 @@ export const tone: Treatment<ToneSettings> = {
     return { ...cutPicture(withCoarserChroma(made, chromaShiftX, chromaShiftY), region), info: output };
   },
 };
+
+/** Codes of 65535 that stand for the dark parts, and how far apart they are. */
+const DARK = 40 * 257,
+  APART = 4 * 257;
+const PATCH = 16;
+
+/** How much further apart dark codes are in another look. */
+function darkSlope(look: Look, input: StreamInfo): number {
+  if (isNothing(look)) return 1;
+  const info: StreamInfo = { ...input, width: PATCH, height: PATCH, planes: 1, chromaShiftX: 0, chromaShiftY: 0 };
+  const even = { ...look, uneven: { across: 0, down: 0, corners: 0 } };
+  const [darker, lighter] = [DARK - APART / 2, DARK + APART / 2].map((level) => {
+    const flat = { info, region: wholeRegion(info), planes: [newPlane(PATCH, PATCH, level)] };
+    return toned(flat, flat.region, even).planes[0].data[(PATCH * PATCH) / 2];
+  });
+  return (lighter - darker) / APART;
+}
 
 /** Stops by which the colours of white paper must differ to be taken for yellowed unasked. */
 const YELLOWED = 0.3;

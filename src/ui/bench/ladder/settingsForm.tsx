@@ -9,6 +9,7 @@ import { NumberField } from './numberField';
 import { CornersField } from '../geometry/cornersField';
 import { ColourField } from '../tone/colourField';
 import { CurveField } from '../tone/curveField';
+import { PictureField } from '../tone/pictureField';
 import { changeSetting, previewSetting, returnSetting } from '../state/planActions';
 import { useBench, useBenchStore } from '../state/store';
 import { secondsText } from '../../parts/format';
@@ -123,6 +124,7 @@ function SettingRow({ spec, step }: { spec: SettingSpec; step: PlanStep }) {
       {spec.kind === 'choice' && <Choice spec={spec} step={step} id={id} value={String(value)} />}
       {spec.kind === 'colour' && <ColourField spec={spec} step={step} id={id} value={String(value)} />}
       {spec.kind === 'corners' && <CornersField spec={spec} step={step} id={id} value={String(value)} />}
+      {spec.kind === 'picture' && <PictureField spec={spec} step={step} id={id} value={String(value)} />}
       {spec.kind === 'curve' && <CurveField spec={spec} step={step} id={id} value={String(value)} />}
       {spec.kind === 'flag' && <Flag spec={spec} step={step} id={id} value={value === true} />}
     </>
