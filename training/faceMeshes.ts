@@ -18,12 +18,17 @@ const detect = await fullRangeDetector(),
   mesh = await meshNetwork();
 const faces = [];
 for (const path of (await readFile(list, 'utf8')).split('\n').filter(Boolean)) {
-  const { data, info } = await sharp(path).flatten({ background: '#808080' }).toColourspace('srgb').raw().toBuffer({ resolveWithObject: true });
+  const { data, info } = await sharp(path)
+    .flatten({ background: '#808080' })
+    .toColourspace('srgb')
+    .raw()
+    .toBuffer({ resolveWithObject: true });
   const picture: Rgb = { data: new Uint8Array(data), width: info.width, height: info.height };
   for (const face of await detect(picture)) {
     if (face.width < LEAST) continue;
     const found = await mesh(picture, face);
-    if (found.score > SURE) faces.push({ path, mesh: Array.from(found.mesh, (v) => Math.round(10 * v) / 10), frame: frameOf(found.mesh, 1) });
+    if (found.score > SURE)
+      faces.push({ path, mesh: Array.from(found.mesh, (v) => Math.round(10 * v) / 10), frame: frameOf(found.mesh, 1) });
   }
 }
 await writeFile(out, JSON.stringify(faces));

@@ -9,7 +9,10 @@ const held = new LRUCache<string, LaidPicture>({ max: HELD });
 
 /** Keeps a picture that steps may lay into others, as PNG. @param pixels red, green, blue and opacity, a byte each. @returns its SHA-256. */
 export async function keepPicture(folder: string, pixels: Uint8Array, width: number, height: number): Promise<string> {
-  const png = await sharp(pixels, { raw: { width, height, channels: 4 } }).removeAlpha().png({ compressionLevel: 6 }).toBuffer();
+  const png = await sharp(pixels, { raw: { width, height, channels: 4 } })
+    .removeAlpha()
+    .png({ compressionLevel: 6 })
+    .toBuffer();
   return keepDocument(folder, png);
 }
 

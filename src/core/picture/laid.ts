@@ -23,7 +23,12 @@ export function coveringPicture(laid: LaidPicture, info: StreamInfo, region: Reg
       const sum = [0, 0, 0];
       for (let v = 0; v < parts; v++)
         for (let u = 0; u < parts; u++)
-          addSample(laid, left + (region.x + x + (u + 0.5) / parts) * scale - 0.5, top + (region.y + y + (v + 0.5) / parts) * scale - 0.5, sum);
+          addSample(
+            laid,
+            left + (region.x + x + (u + 0.5) / parts) * scale - 0.5,
+            top + (region.y + y + (v + 0.5) / parts) * scale - 0.5,
+            sum,
+          );
       for (let c = 0; c < 3; c++) out[3 * (y * region.width + x) + c] = Math.round(sum[c] / (parts * parts));
     }
   return pictureOfRgb(out, info, region);

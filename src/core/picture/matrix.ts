@@ -240,7 +240,8 @@ export function pictureOfRgb(samples: Uint16Array, info: StreamInfo, region: Reg
         for (let x = 0; x < w; x++) {
           let sum = 0;
           for (let v = 0; v < down; v++)
-            for (let u = 0; u < across; u++) sum += plane.data[Math.min(height - 1, y * down + v) * width + Math.min(width - 1, x * across + u)];
+            for (let u = 0; u < across; u++)
+              sum += plane.data[Math.min(height - 1, y * down + v) * width + Math.min(width - 1, x * across + u)];
           out.data[y * w + x] = Math.round(inRange(info, index, sum / (across * down)));
         }
       return out;

@@ -36,7 +36,17 @@ async function made(
 ): Promise<Picture> {
   const settings = { ...new BackgroundSettings(), ...given };
   const part = growRegion(region, background.needs(settings, info).border, 2, info);
-  const context = { frame: 0, region, asked: region, input: info, output: info, analyses: { subject: left }, pictures: { [PAINTED]: painted }, marks, place: HERE };
+  const context = {
+    frame: 0,
+    region,
+    asked: region,
+    input: info,
+    output: info,
+    analyses: { subject: left },
+    pictures: { [PAINTED]: painted },
+    marks,
+    place: HERE,
+  };
   return background.apply([cutPicture(from, part)], settings, { ...context, share: (make) => make() });
 }
 

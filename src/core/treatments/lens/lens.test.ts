@@ -9,7 +9,17 @@ const info = streamInfo({ width: 240, height: 180, frames: 1, planes: 1 });
 
 function made(source: Picture, bow: number, region: Region = wholeRegion(source.info)): Picture {
   const from = growRegion(lens.regionAt?.(region, { bow }, source.info) ?? region, WARP_BORDER, 2, source.info);
-  const context = { frame: 0, region, asked: region, input: source.info, output: source.info, analyses: {}, pictures: {}, marks: [], place: [] as never };
+  const context = {
+    frame: 0,
+    region,
+    asked: region,
+    input: source.info,
+    output: source.info,
+    analyses: {},
+    pictures: {},
+    marks: [],
+    place: [] as never,
+  };
   return lens.apply([cutPicture(source, from)], { bow }, { ...context, share: (make) => make() }) as Picture;
 }
 

@@ -9,7 +9,17 @@ const source = picture(streamInfo({ width: 160, height: 128, frames: 1 }));
 async function made(given: Partial<RedactSettings>, region: Region = wholeRegion(source.info)): Promise<Picture> {
   const settings = { ...new RedactSettings(), ...given };
   const part = growRegion(region, redact.needs(settings, source.info).border, 2, source.info);
-  const context = { frame: 0, region, asked: region, input: source.info, output: source.info, analyses: {}, pictures: {}, marks: [], place: [] as never };
+  const context = {
+    frame: 0,
+    region,
+    asked: region,
+    input: source.info,
+    output: source.info,
+    analyses: {},
+    pictures: {},
+    marks: [],
+    place: [] as never,
+  };
   return redact.apply([cutPicture(source, part)], settings, { ...context, share: (make) => make() });
 }
 

@@ -13,7 +13,10 @@ import { useBench, useBenchStore } from '../state/store';
 export function PictureField({ spec, step, id, value }: { spec: SettingSpec; step: PlanStep; id: string; value: string }) {
   const bench = useBenchStore();
   const { id: own, collectionId } = useBench((s) => s.item);
-  const { data } = useQuery({ queryKey: ['collection', collectionId], queryFn: () => api<CollectionAnswer>(`collections/${collectionId}`) });
+  const { data } = useQuery({
+    queryKey: ['collection', collectionId],
+    queryFn: () => api<CollectionAnswer>(`collections/${collectionId}`),
+  });
   const stills = (data?.items ?? []).filter((item) => item.kind === 'still' && item.state === 'ready' && item.id !== own);
   const lay = useMutation({
     mutationFn: (item: string) => api<LaidAnswer>(`items/${item}/laid`, { method: 'POST' }),
@@ -33,7 +36,9 @@ export function PictureField({ spec, step, id, value }: { spec: SettingSpec; ste
         disabled={lay.isPending || stills.length === 0}
         onChange={(e) => (e.target.value === 'none' ? changeSetting(bench, step.id, spec.key, '') : lay.mutate(e.target.value))}
       >
-        <option value="">{lay.isPending ? 'reading it' : stills.length === 0 ? 'no other still here' : value ? 'another' : 'choose'}</option>
+        <option value="">
+          {lay.isPending ? 'reading it' : stills.length === 0 ? 'no other still here' : value ? 'another' : 'choose'}
+        </option>
         {value && <option value="none">none</option>}
         {stills.map((item) => (
           <option key={item.id} value={item.id}>
