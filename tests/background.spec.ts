@@ -1,6 +1,6 @@
 import sharp from 'sharp';
 import path from 'node:path';
-import type { Delivery, ItemAnswer, JobProgress, StrokesAnswer } from '../src/archive';
+import type { Delivery, Item, ItemAnswer, JobProgress, StrokesAnswer } from '../src/archive';
 import type { PlainPlan, PlanStep } from '../src/shared/plan';
 import { accessible, collectionWith, demoMedia, expect, settled, test } from './fixtures';
 
@@ -54,4 +54,26 @@ test('the people are found, corrected by hand, and what is behind them is droppe
   expect(data[Math.round(0.3 * info.height) * info.width + Math.round(0.5 * info.width)]).toBe(255);
   // What cannot be seen through is filled.
   expect((await sharp(file('access')).metadata()).hasAlpha).toBe(false);
+});
+
+test('a background becomes another picture of the collection', async ({ page, server }) => {
+  const { items } = await collectionWith(server, 'Laid in', demoMedia('Portrait of a child.tif'), demoMedia('Two on the quay.jpg'));
+  const child = items.find(({ name }) => name.startsWith('Portrait')) as Item,
+    quay = items.find(({ name }) => name.startsWith('Two')) as Item;
+  await page.goto(`${server.url}/items/${child.id}`);
+  await settled(page);
+  await page.getByRole('button', { name: '+ Add a treatment' }).first().click();
+  await page.getByRole('menuitem', { name: /^Background/ }).click();
+  const step = page.getByTestId('step-background');
+  await step.getByLabel('It is').selectOption('picture');
+  await expect(step).toContainText('no picture chosen');
+  await step.getByLabel('Picture', { exact: true }).selectOption(quay.name);
+  await expect(step.getByRole('button', { name: /^Background/ }).first()).toContainText('another picture', { timeout: 60_000 });
+  const { plan } = await server.api<Required<ItemAnswer>>(`items/${child.id}`);
+  const settings = (plan.plan as PlainPlan).steps.find((s) => s.treatment === 'background')?.settings;
+  const laid = await fetch(`${server.url}/api/marks/${settings?.picture as string}`);
+  const { width, height } = await sharp(Buffer.from(await laid.arrayBuffer())).metadata();
+  expect(Math.min(width, height)).toBeGreaterThan(300);
+  expect((settings?.picture as string).length).toBe(64);
+  await accessible(page);
 });

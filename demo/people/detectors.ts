@@ -4,7 +4,7 @@
  */
 import { createRequire } from 'node:module';
 import path from 'node:path';
-import type { Face, Rgb } from '../../src/core';
+import type { Rgb, SeenFace as Face } from '../../src/core';
 
 export { fullRangeDetector, type Rgb } from '../../src/core';
 

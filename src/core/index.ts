@@ -43,8 +43,8 @@ export {
 } from './condition/traces';
 
 // Where the people of a picture are.
-export { type Face, fullRangeDetector } from './faces/detector';
-export { findFaces, type Faces } from './faces/find';
+export { type Face as SeenFace, fullRangeDetector } from './faces/detector';
+export { type Face, findFaces, type Faces } from './faces/find';
 export { findSubject } from './subject/find';
 export type { Rgb } from './vision/rgb';
 export type { Subject } from './subject/subject';

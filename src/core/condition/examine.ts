@@ -1,4 +1,5 @@
 import { cutPicture, wholeRegion, type Picture, type StreamInfo } from '../picture/picture';
+import { findFaces } from '../faces/find';
 import { findMotion } from '../focus/findMotion';
 import { cornersText } from '../../shared/settings';
 import { findPapers } from '../warp/findPaper';
@@ -53,6 +54,11 @@ async function dirtOf(picture: Picture): Promise<Pick<Measurements, 'dirt'>> {
     if (!(error instanceof NetworkError)) throw error;
     return {};
   }
+}
+
+async function facesOf(picture: Picture): Promise<Pick<Measurements, 'faces'>> {
+  const widths = (await findFaces(picture)).faces.map(({ pixels }) => pixels);
+  return widths.length ? { faces: { count: widths.length, least: Math.min(...widths), most: Math.max(...widths) } } : {};
 }
 
 const median = (values: number[]): number => {
@@ -155,6 +161,7 @@ async function measure(runs: Picture[][], source: FrameSource, fields: FieldVerd
     ...(still && motionOf(looks[0])),
     ...(still && (await dirtOf(looks[0]))),
     ...(still && printOf(looks[0])),
+    ...(still && (await facesOf(looks[0]))),
     ...(still && { screens: findScreens(looks[0].planes[0]).filter((s) => s.strength >= SCREEN_SEEN && s.swing >= SWING_SEEN) }),
   };
 }
@@ -258,6 +265,17 @@ function describe(m: Measurements, fields: FieldVerdict | undefined, info: Strea
         prints === 1 ? 'its four corners are found; Perspective cuts it out and straightens it' : 'the four corners of each are found',
       severity: 'none',
       confidence: 0.9,
+    });
+  }
+  if (m.faces) {
+    const { count, least, most } = m.faces;
+    findings.push({
+      id: 'faces',
+      name: 'Faces',
+      reading: count === 1 ? `one, ${most} px wide` : `${count}, ${least === most ? most : `${least} to ${most}`} px wide`,
+      detail: 'as far as they are seen; Faces in the plan restores small ones',
+      severity: 'none',
+      confidence: 0.8,
     });
   }
   if (m.fading) findings.push(fadingFinding(m.fading, m.monochrome));

@@ -7,7 +7,15 @@ import type { FieldOrder } from '../picture/picture';
 /** How much of a fault there is. */
 export type Severity = 'none' | 'slight' | 'moderate' | 'strong';
 
-export type FindingId = 'fields' | 'grain' | 'colour' | 'bars' | 'compression' | 'focus' | 'dirt' | 'halftone' | 'tone' | 'prints';
+/** How many faces a still has, and how wide the smallest and the largest is, in pixels. */
+export interface FacesReading {
+  count: number;
+  least: number;
+  most: number;
+}
+
+export type FindingId =
+  'fields' | 'grain' | 'colour' | 'bars' | 'compression' | 'focus' | 'dirt' | 'halftone' | 'tone' | 'prints' | 'faces';
 
 /** One thing measured, in words and numbers. */
 export interface Finding {
@@ -60,6 +68,8 @@ export interface Measurements {
   motion?: Motion;
   /** How far a still has faded; left out as `dirt` is, and where no border of white paper tells. */
   fading?: Fading;
+  /** Faces; left out as `dirt` is, and where there are none. */
+  faces?: FacesReading;
   /** Corners of each print that lies before an even ground, the largest first, as the setting of Perspective has them; left out as `dirt` is. */
   papers?: string[];
   /** Printing screens of a still, the strongest first; left out as `dirt` is. */

@@ -60,11 +60,14 @@ function fitted({ data, width, height }: Rgb, scale: number): Float32Array {
 }
 
 /** Of faces that overlap by a third, the surest. */
-export function separate(faces: Face[]): Face[] {
-  const kept: Face[] = [];
-  for (const face of faces.sort((a, b) => b.score - a.score)) if (kept.every((k) => shared(k, face) < 1 / 3)) kept.push(face);
+export function separate<F extends Face>(faces: F[]): F[] {
+  const kept: F[] = [];
+  for (const face of faces.sort((a, b) => b.score - a.score)) if (apartFrom(kept, face)) kept.push(face);
   return kept;
 }
+
+/** Whether a face overlaps none of others by a third. */
+export const apartFrom = (others: Face[], face: Face): boolean => others.every((other) => shared(other, face) < 1 / 3);
 
 /** Shared area over joint area. */
 function shared(a: Face, b: Face): number {

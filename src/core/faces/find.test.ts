@@ -33,6 +33,25 @@ describe('faces', () => {
     }
   });
 
+  it.each([1, 2, 3])('are found when the picture lies %i quarters on its side, and lie there too', async (quarters) => {
+    const { data, info } = await sharp(path.join(PLATES, 'couple.png'))
+      .rotate(90 * quarters)
+      .removeAlpha()
+      .raw()
+      .toBuffer({ resolveWithObject: true });
+    const stream = streamInfo({
+      ...{ width: info.width, height: info.height, frames: 1, chromaShiftX: 0, chromaShiftY: 0 },
+      colour: { matrix: 'bt601', range: 'full', transfer: 'srgb', primaries: 'bt709' },
+    });
+    const { faces } = await findFaces(fromRgb(new Uint8Array(data), 3, stream));
+    expect(faces).toHaveLength(2);
+    for (const { roll, mesh } of faces) {
+      expect(mesh).toHaveLength(936);
+      const off = (((roll - 90 * quarters) % 360) + 540) % 360;
+      expect(Math.abs(off - 180)).toBeLessThan(8);
+    }
+  });
+
   it('are not found where there are none', async () => {
     expect((await findFaces(await plate('lane.png'))).faces).toEqual([]);
   });

@@ -23,6 +23,13 @@ export function moved({ a, b, x, y }: Similarity, u: number, v: number, out: Flo
   out[at + 1] = b * u + a * v + y;
 }
 
+/** One similarity after another: first `inner`, then `outer`. */
+export function within(outer: Similarity, inner: Similarity): Similarity {
+  const at = new Float64Array(2);
+  moved(outer, inner.x, inner.y, at, 0);
+  return { a: outer.a * inner.a - outer.b * inner.b, b: outer.b * inner.a + outer.a * inner.b, x: at[0], y: at[1] };
+}
+
 /** The way back. */
 export function invert({ a, b, x, y }: Similarity): Similarity {
   const n = a * a + b * b;

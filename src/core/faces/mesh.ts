@@ -1,6 +1,7 @@
 import { liteModel } from '../vision/liteRt';
 import type { Rgb } from '../vision/rgb';
 import { type Box, type Similarity, fitted, invert, moved } from './frame';
+import { sampledRgb } from './sampled';
 
 /** Points of a face's mesh: 468 pairs of x and y. */
 export type Mesh = Float32Array;
@@ -34,19 +35,22 @@ export function landmarksOf(mesh: Mesh): Float64Array {
 /**
  * Lays a mesh over faces (face_landmark of the package @mediapipe/face_mesh, Apache-2.0): first over the box as it is, then once more with the eyes
  * level, which is how it has learned faces.
- * @returns meshes in pixels of the picture.
+ * @returns meshes in pixels of the picture; `angle` is how far a face is known to be tilted, clockwise, in radians.
  */
-export async function meshNetwork(): Promise<(picture: Rgb, face: Box) => Promise<MeshFound>> {
+export async function meshNetwork(): Promise<(picture: Rgb, face: Box, angle?: number) => Promise<MeshFound>> {
   const model = await liteModel('@mediapipe/face_mesh', FILE.name, FILE);
   const seen = async (picture: Rgb, toPicture: Similarity): Promise<MeshFound> => {
-    const outputs = await model.run(sampled(picture, toPicture), [1, SIDE, SIDE, 3]);
+    const outputs = await model.run(
+      sampledRgb(picture, toPicture, SIDE).map((v) => v / 255),
+      [1, SIDE, SIDE, 3],
+    );
     const [points, score] = outputs.sort((a, b) => b.length - a.length);
     const mesh = new Float32Array(2 * POINTS);
     for (let n = 0; n < POINTS; n++) moved(toPicture, points[3 * n], points[3 * n + 1], mesh, 2 * n);
     return { mesh, score: 1 / (1 + Math.exp(-score[0])) };
   };
-  return async (picture, face) => {
-    const { mesh } = await seen(picture, boxed(face, 0));
+  return async (picture, face, angle = 0) => {
+    const { mesh } = await seen(picture, boxed(face, angle));
     const [lx, ly, rx, ry] = landmarksOf(mesh);
     return seen(picture, boxed(boundsOf(mesh), Math.atan2(ry - ly, rx - lx)));
   };
@@ -74,38 +78,6 @@ export function boundsOf(mesh: Mesh): Box {
     bottom = Math.max(bottom, mesh[n + 1]);
   }
   return { x: left, y: top, width: right - left, height: bottom - top };
-}
-
-/** The square's samples, 0 to 1: means where the picture is reduced, between samples where it is enlarged, the border's own beyond it. */
-function sampled({ data, width, height }: Rgb, at: Similarity): Float32Array {
-  const out = new Float32Array(3 * SIDE * SIDE);
-  const scale = Math.hypot(at.a, at.b);
-  const n = Math.max(1, Math.ceil(scale));
-  const spot = new Float32Array(2);
-  for (let y = 0; y < SIDE; y++) {
-    for (let x = 0; x < SIDE; x++) {
-      const o = 3 * (y * SIDE + x);
-      for (let v = 0; v < n; v++) {
-        for (let u = 0; u < n; u++) {
-          moved(at, x + (u + 0.5) / n, y + (v + 0.5) / n, spot, 0);
-          const px = Math.min(width - 1, Math.max(0, spot[0] - 0.5)),
-            py = Math.min(height - 1, Math.max(0, spot[1] - 0.5));
-          const x0 = Math.floor(px),
-            y0 = Math.floor(py),
-            x1 = Math.min(width - 1, x0 + 1),
-            y1 = Math.min(height - 1, y0 + 1),
-            fx = px - x0,
-            fy = py - y0;
-          for (let c = 0; c < 3; c++) {
-            const top = data[3 * (y0 * width + x0) + c] * (1 - fx) + data[3 * (y0 * width + x1) + c] * fx,
-              bottom = data[3 * (y1 * width + x0) + c] * (1 - fx) + data[3 * (y1 * width + x1) + c] * fx;
-            out[o + c] += (top * (1 - fy) + bottom * fy) / (255 * n * n);
-          }
-        }
-      }
-    }
-  }
-  return out;
 }
 
 /** The similarity that takes the frame's places of eyes, nose and mouth to a mesh's, in pixels of the picture. */

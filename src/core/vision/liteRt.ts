@@ -4,6 +4,7 @@ import path from 'node:path';
 import { fileURLToPath } from 'node:url';
 import { runInThisContext } from 'node:vm';
 import { applicationRoot } from '../kernels/wasm';
+import { packageFolder } from './packageWeights';
 
 /** A network in LiteRT's format that is ready to run. */
 export interface LiteModel {
@@ -19,9 +20,6 @@ interface LiteRt {
   loadAndCompile(model: Uint8Array, options: { accelerator: 'wasm' }): Promise<Compiled>;
   Tensor: new (data: Float32Array, shape: number[]) => { delete(): void };
 }
-
-/** Folder of a package. */
-const packageFolder = (name: string): string => path.join(/* turbopackIgnore: true */ applicationRoot(), 'node_modules', name);
 
 let runtime: Promise<LiteRt> | undefined;
 

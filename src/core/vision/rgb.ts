@@ -1,5 +1,5 @@
 import { toRgb } from '../picture/matrix';
-import type { Picture } from '../picture/picture';
+import { newPlane, type Picture, wholeRegion } from '../picture/picture';
 
 /** Red, green and blue, a byte each: what networks of packages see. */
 export interface Rgb {
@@ -14,6 +14,28 @@ export const rgbOf = (picture: Picture): Rgb => ({
   height: picture.region.height,
 });
 
+/** A picture reduced by a whole number, so that it has no more than so many pixels: samples are means over those they stand for. */
+export function fewerPixels(picture: Picture, most: number): Picture {
+  const { info, region, planes } = picture;
+  const by = Math.ceil(Math.sqrt((region.width * region.height) / most));
+  if (by <= 1) return picture;
+  // Whole chroma samples on both sides.
+  const width = (Math.floor(region.width / by) >> info.chromaShiftX) << info.chromaShiftX,
+    height = (Math.floor(region.height / by) >> info.chromaShiftY) << info.chromaShiftY;
+  const reduced = planes.map((plane, index) => {
+    const out = newPlane(index ? width >> info.chromaShiftX : width, index ? height >> info.chromaShiftY : height);
+    for (let y = 0; y < out.height; y++)
+      for (let x = 0; x < out.width; x++) {
+        let sum = 0;
+        for (let v = y * by; v < (y + 1) * by; v++) for (let u = x * by; u < (x + 1) * by; u++) sum += plane.data[v * plane.width + u];
+        out.data[y * out.width + x] = sum / (by * by);
+      }
+    return out;
+  });
+  const smaller = { ...info, width, height };
+  return { info: smaller, region: wholeRegion(smaller), planes: reduced };
+}
+
 /** A part of a picture; it lies inside. */
 export function cutRgb({ data, width }: Rgb, left: number, top: number, w: number, h: number): Rgb {
   const out = new Uint8Array(3 * w * h);
@@ -21,6 +43,22 @@ export function cutRgb({ data, width }: Rgb, left: number, top: number, w: numbe
     const from = 3 * ((top + y) * width + left);
     out.set(data.subarray(from, from + 3 * w), 3 * y * w);
   }
+  return { data: out, width: w, height: h };
+}
+
+/** A picture turned clockwise by quarters of a circle. */
+export function turnedRgb({ data, width, height }: Rgb, quarters: number): Rgb {
+  const turns = ((quarters % 4) + 4) % 4;
+  if (turns === 0) return { data, width, height };
+  const [w, h] = turns === 2 ? [width, height] : [height, width];
+  const out = new Uint8Array(data.length);
+  for (let y = 0; y < h; y++)
+    for (let x = 0; x < w; x++) {
+      const [u, v] = turns === 1 ? [y, height - 1 - x] : turns === 2 ? [width - 1 - x, height - 1 - y] : [width - 1 - y, x];
+      const from = 3 * (v * width + u),
+        to = 3 * (y * w + x);
+      for (let c = 0; c < 3; c++) out[to + c] = data[from + c];
+    }
   return { data: out, width: w, height: h };
 }
 

@@ -16,6 +16,9 @@ const LEAST = 8,
 /** Deviations from the middle, by the median of all deviations, from which on a figure stands out. */
 const FAR = 6;
 
+/** Width of a face, in pixels, under which little can be told of it. */
+const SMALL_FACE = 40;
+
 type Measured = Item & { condition: NonNullable<Item['condition']> };
 
 /** Figures and how much they differ at least to stand out. */
@@ -32,6 +35,7 @@ const TRAITS: { words: string; has: (item: Measured) => boolean }[] = [
     has: ({ condition: { measurements: m }, facts }) => (m.papers?.length ?? 0) > 1 && !facts.part?.print,
   },
   { words: 'a printing screen', has: ({ condition: { findings } }) => findings.some((f) => f.id === 'halftone') },
+  { words: `faces under ${SMALL_FACE} px`, has: ({ condition: { measurements: m } }) => (m.faces?.least ?? Infinity) < SMALL_FACE },
   { words: 'monochrome among colours', has: ({ condition: { measurements: m } }) => m.monochrome },
   { words: 'in colours among monochromes', has: ({ condition: { measurements: m } }) => !m.monochrome },
   { words: 'a damaged file', has: ({ facts }) => facts.damage.length > 0 },

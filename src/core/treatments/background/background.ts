@@ -49,7 +49,7 @@ export class BackgroundSettings {
 
   @PictureSetting({
     label: 'Picture',
-    help: 'A still of this collection, as it was taken in. It fills the frame, and what is too much is cut off; paper white where none is chosen.',
+    help: 'A still of this collection, as its plan makes it now. It fills the frame, and what is too much is cut off; paper white where none is chosen.',
     when: { key: 'way', is: ['picture'] },
   })
   picture = '';
