@@ -9,6 +9,7 @@ import { compressionQuality, compressionSpeed } from './coding';
 import { deblurring } from './deblur';
 import { demoItems } from './demo';
 import { enlargeQuality } from './enlarge';
+import { facesRestored } from './faces';
 import { faults } from './faults';
 import { fuzzing } from './fuzz';
 import { grainClips, grainSpeed, grainStanding, grainStills } from './grain';
@@ -46,6 +47,7 @@ const PARTS: Record<string, (work: string) => Row[] | Promise<Row[]>> = {
   tone: tones,
   papers: papersFound,
   subjects: subjectsFound,
+  faces: facesRestored,
   'handing-over': handingOver,
   'large-scans': largeScans,
   'whole-plan': wholePlan,

@@ -89,8 +89,8 @@ def export(name):
     network.eval()
     os.makedirs(MODELS, exist_ok=True)
     write(network, task.inputs, name)
-    describe(name, network, task, config, {"steps": kept["step"] + kept.get("before", 0), "heldOut": told(kept["history"][-1]),
-                                           "pictures": sources_used(kept["former"])})
+    pictures = {**sources_used(kept["former"]), **getattr(task, "more_sources", dict)()}
+    describe(name, network, task, config, {"steps": kept["step"] + kept.get("before", 0), "heldOut": told(kept["history"][-1]), "pictures": pictures})
 
 
 if __name__ == "__main__":

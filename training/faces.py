@@ -69,6 +69,15 @@ def of_part(faces, part):
     return [face for face in faces if (person(face["path"]) in held) == (part == "held")]
 
 
+def face_sources():
+    """Packages of the faces that are trained on, how many of each, and their licences."""
+    counts = {}
+    for face in of_part(photographed(), "train"):
+        package = next(name for name in FACE_PACKAGES if f"/{name}/" in face["path"])
+        counts[package] = counts.get(package, 0) + 1
+    return {name: {"pictures": count, "licence": FACE_PACKAGES[name][1]} for name, count in counts.items()}
+
+
 def scale_of(face):
     """Side of the frame in pixels of the picture."""
     return float(np.hypot(face["frame"]["a"], face["frame"]["b"]))

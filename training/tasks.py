@@ -7,6 +7,7 @@ from torch.nn import functional as F
 from blemishes import KINDS
 from blemishSamples import CANDIDATES, BlemishSamples, HealSamples, finding_planes
 from conditionSamples import ConditionSamples
+from faces import face_sources
 from faceSamples import FaceSamples
 from halftoneSamples import HalftoneSamples
 from networks import Reader, Seeker, Trunk, enlarged, fold, reading_planes, unfold
@@ -469,6 +470,10 @@ class Faces(Clean):
         head[:, 12:] = 0
         return {**clean, "head.weight": head}
 
+    def more_sources(self):
+        """Packages the faces are from, beside those of the pictures that Clean learned from."""
+        return face_sources()
+
     def samples(self, part, seed):
         return FaceSamples(part, self.config["patch"], seed)
 
@@ -484,7 +489,7 @@ class Faces(Clean):
         start, _, truth, marked = batch
         weight = 1 + FEATURED * marked
         off = lambda a: (weight * torch.sqrt((a - truth) ** 2 + 1e-6)).mean((2, 3)) / weight.mean((2, 3))
-        left = off(result) / (off(start) + NEAR) ** 0.5
+        left = off(result) / (off(start) + NEAR) ** 0.8
         return left[:, 0].mean() + 0.3 * left[:, 1:].mean() + 0.05 * WEAVE * weave(result[:, :1], truth[:, :1], start[:, :1])
 
     def score(self, result, batch):

@@ -4,7 +4,7 @@ import type { Analysis } from './analysis';
 /** Where the faces of a still are. */
 export const facesAnalysis: Analysis<Faces> = {
   id: 'faces',
-  version: 2,
+  version: 3,
   name: 'faces',
   needs: [],
   measure: async ({ node }) => findFaces(await node.frame(0, wholeRegion(node.stream))),

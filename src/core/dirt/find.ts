@@ -3,7 +3,7 @@ import { networkCard } from '../networks/model';
 import { PRINT_BORDER, PRINT_CELL, printCells, printInput } from '../networks/printCells';
 import { growRegion, newPlane, planeRegion, type Picture, type Region } from '../picture/picture';
 import type { Quality } from '../treatments/quality';
-import { remembered } from './remembered';
+import { remembered } from '../networks/remembered';
 
 const rememberFound = remembered<FoundDirt>(1 << 17);
 

@@ -8,7 +8,7 @@ import { healHole } from '../networks/heal';
 import { PRINT_CELL, printCells } from '../networks/printCells';
 import { copyPicture, insideFrame, regionsMeet, type Picture, type Region } from '../picture/picture';
 import type { Quality } from '../treatments/quality';
-import { remembered } from './remembered';
+import { remembered } from '../networks/remembered';
 
 /** Pixels in which the results of neighbouring cells go over into one another. */
 const SEAM = 8;

@@ -26,6 +26,9 @@ export interface Face {
 /** The faces of a picture, the largest first. */
 export interface Faces {
   faces: Face[];
+  /** Size of the picture in pixels. */
+  width: number;
+  height: number;
 }
 
 /** Sizes of the parts that are looked at, in parts of the picture, and the shorter side in pixels from which on they are. */
@@ -86,7 +89,7 @@ export async function findFaces(picture: Picture): Promise<Faces> {
     if (!needsNoMore(face) && !(await again(face, whole, detect))) continue;
     faces.push(described(face, await surestMesh(face), whole, picture));
   }
-  return { faces };
+  return { faces, width: picture.region.width, height: picture.region.height };
 
   /** Its mesh: faces that lie on their side are now and then seen upright, so the way most of the picture's lie is tried first. */
   async function surestMesh(face: Turned): Promise<Mesh | undefined> {

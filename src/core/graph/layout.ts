@@ -86,7 +86,7 @@ export function layOut(plan: Plan, info: StreamInfo, key = '', find: FindAnalysi
     geometry: () => SAME_PLACE,
     work: { kind: 'source' },
   };
-  const laying: Laying = { nodes: new Map([[SOURCE_NODE, source]]), missing: [], find };
+  const laying: Laying = { source, nodes: new Map([[SOURCE_NODE, source]]), missing: [], find };
   const output = followed(plan.steps, source, laying);
   return { source, output, nodes: laying.nodes, missing: laying.missing };
 }
@@ -96,6 +96,7 @@ export const outputStream = (plan: Plan, info: StreamInfo): StreamInfo => layOut
 
 /** What is known while a plan is laid out. */
 interface Laying {
+  source: LaidNode;
   nodes: Map<string, LaidNode>;
   missing: MissingAnalysis[];
   find: FindAnalysis;
@@ -114,7 +115,7 @@ function followed(entries: PlanEntry[], from: LaidNode, laying: Laying): LaidNod
 
 const hashOf = (parts: unknown[]): string => createHash('sha256').update(JSON.stringify(parts)).digest('hex');
 
-function stepNode(step: ReadyStep, input: LaidNode, { missing, find }: Laying): LaidNode {
+function stepNode(step: ReadyStep, input: LaidNode, { source, missing, find }: Laying): LaidNode {
   const { treatment, settings, mask, span, marks } = step;
   if (!treatment.suits(input.stream)) throw new PlanError(`${treatment.name} does not work on this kind of picture.`);
   const stream = treatment.output(input.stream, settings);
@@ -122,9 +123,13 @@ function stepNode(step: ReadyStep, input: LaidNode, { missing, find }: Laying): 
   const time = own ? composeTime(own, input.time) : input.time;
   const from = (n: number): number => (own ? sourceFrame(own, n) : n);
   const geometry = (n: number): Projective => composePlaces(input.geometry(from(n)), ownPlace(step, input.stream, stream, n));
-  const read = (treatment.reads?.(settings, input.stream) ?? []).map((id) => ({ id, known: find(input.key, id) }));
+  const wanted = [
+    ...(treatment.reads?.(settings, input.stream) ?? []).map((id) => ({ id, of: input.key })),
+    ...(treatment.readsOfSource?.(settings, input.stream) ?? []).map((id) => ({ id, of: source.key })),
+  ];
+  const read = wanted.map(({ id, of }) => ({ id, of, known: find(of, id) }));
   const absent = read.filter(({ known }) => !known);
-  missing.push(...absent.map(({ id }) => ({ step: step.id, key: input.key, analysis: id })));
+  missing.push(...absent.map(({ id, of }) => ({ step: step.id, key: of, analysis: id })));
   // A step that cannot read what it needs rests, if the picture may stay as it is.
   if (absent.length && treatment.inPlace) return input;
   const hashes = read.map(({ id, known }) => [id, known?.hash ?? null]);

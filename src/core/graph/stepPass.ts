@@ -25,7 +25,7 @@ export function stepPass(step: ReadyStep, analyses: Record<string, unknown>, con
     const from = treatment.regionAt ? treatment.regionAt(region, settings, input) : region;
     const frame = time ? sourceFrame(time, n) : n;
     const work = { marks: step.marks ? await context.marks(step.marks) : [], place: before.geometry(frame) };
-    const reached = work.marks.length > 0 ? treatment.marksReach?.(from, settings, input, work) : undefined;
+    const reached = treatment.reach?.(from, settings, input, { ...work, analyses });
     const bordered = growRegion(from, needs.border, grid, input);
     const part = needs.whole ? wholeRegion(input) : reached ? growRegion(coveringBoth(bordered, reached), 0, grid, input) : bordered;
     const window = await windowOf(before, frame - needs.before, frame + needs.after, part, goOn);

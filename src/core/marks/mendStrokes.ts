@@ -3,7 +3,7 @@ import { fillHole, type FillOptions } from '../fill/fill';
 import { smoothFill } from '../fill/guess';
 import { dilated, type Hole } from '../fill/hole';
 import { holeOf, layOver } from '../fill/onPicture';
-import { remembered } from '../dirt/remembered';
+import { remembered } from '../networks/remembered';
 import { healHole } from '../networks/heal';
 import { networkCard } from '../networks/model';
 import { normalStream } from '../picture/random';

@@ -7,7 +7,7 @@ import { applicationRoot } from '../kernels/wasm';
 /** What an enlarging network was trained on. */
 export type Content = 'live' | 'drawn' | 'print';
 
-export type NetworkName = 'condition' | 'fields' | 'clean' | 'temporal' | 'dirt' | 'heal' | 'halftone' | `enlarge-${Content}`;
+export type NetworkName = 'condition' | 'fields' | 'clean' | 'temporal' | 'dirt' | 'heal' | 'halftone' | 'faces' | `enlarge-${Content}`;
 
 /** The networks that ship with the program. */
 export const networkNames = (): NetworkName[] => [
@@ -18,6 +18,7 @@ export const networkNames = (): NetworkName[] => [
   'dirt',
   'heal',
   'halftone',
+  'faces',
   ...(['live', 'drawn', 'print'] as const).map((content): NetworkName => `enlarge-${content}`),
 ];
 

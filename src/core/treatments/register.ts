@@ -3,6 +3,7 @@ import { compression } from './compression/compression';
 import { crop } from './crop/crop';
 import { deinterlace } from './deinterlace/deinterlace';
 import { dirt } from './dirt/dirt';
+import { faces } from './faces/faces';
 import { fit } from './fit/fit';
 import { focus } from './focus/focus';
 import { grain } from './grain/grain';
@@ -44,6 +45,7 @@ export const TREATMENTS = [
   background,
   redact,
   upscale,
+  faces,
   regrain,
   fit,
 ] as unknown as readonly Treatment[];

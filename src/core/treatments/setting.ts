@@ -2,15 +2,17 @@ import 'reflect-metadata';
 import { plainToInstance } from 'class-transformer';
 import { IsBoolean, IsIn, IsInt, IsNumber, Matches, Max, Min, validateSync } from 'class-validator';
 import { COLOUR, CORNERS, CURVE, LAID_PICTURE } from '../../shared/settings';
+import { FACE_AMOUNTS } from '../../shared/faceAmounts';
 
 /** One setting of a treatment as forms and documents need it. */
 export interface SettingSpec {
   key: string;
   /**
-   * `colour` is picked from the picture, `curve` drawn over its histogram, `corners` dragged on it, `picture` chosen among the collection's; all are
+   * `colour` is picked from the picture, `curve` drawn over its histogram, `corners` dragged on it, `picture` chosen among the collection's, `faces` set
+   * face by face; all are
    * words, see `shared/settings.ts`.
    */
-  kind: 'number' | 'choice' | 'flag' | 'colour' | 'curve' | 'corners' | 'picture';
+  kind: 'number' | 'choice' | 'flag' | 'colour' | 'curve' | 'corners' | 'picture' | 'faces';
   label: string;
   /** Heading it stands under, with those round it of the same one. */
   group?: string;
@@ -82,6 +84,11 @@ export function CornersSetting(given: Given): PropertyDecorator {
 /** Another picture that is laid into this one, by the name it is kept under; empty for none. */
 export function PictureSetting(given: Given): PropertyDecorator {
   return register('picture', given, [Matches(LAID_PICTURE, { message: `${given.label} must be empty or the SHA-256 of a picture` })]);
+}
+
+/** How much each face gets; empty where all get the same. */
+export function FacesSetting(given: Given): PropertyDecorator {
+  return register('faces', given, [Matches(FACE_AMOUNTS, { message: `${given.label} must be empty or faces such as "0.31,0.22,50"` })]);
 }
 
 /** The settings of a class in the order they are written, with their defaults. */

@@ -46,7 +46,7 @@ export interface ApplyContext extends HandWork {
   /** Stream before and after this treatment. */
   input: StreamInfo;
   output: StreamInfo;
-  /** What `reads` names, by its id. */
+  /** What `reads` and `readsOfSource` name, by its id. */
   analyses: Readonly<Record<string, unknown>>;
   /** What `pictures` names, by its name. */
   pictures: Readonly<Record<string, LaidPicture>>;
@@ -92,12 +92,14 @@ export interface Treatment<S extends object = object> {
   fields?: true;
   /** Analyses of its input that it needs, by their ids. */
   reads?(settings: S, input: StreamInfo): string[];
+  /** Analyses of the source itself, whatever steps come before. */
+  readsOfSource?(settings: S, input: StreamInfo): string[];
   /** Other pictures that it lays in, by the names they are kept under. */
   pictures?(settings: S): string[];
   /** Kind of hand work it takes. */
   marks?: string;
-  /** Part of the input that the hand work within a part of it needs, where that is more than `needs` says. */
-  marksReach?(region: Region, settings: S, input: StreamInfo, work: HandWork): Region;
+  /** Part of the input that hand work and found things within a part of it need, where that is more than `needs` says; undefined where it is not. */
+  reach?(region: Region, settings: S, input: StreamInfo, work: HandWork & Pick<ApplyContext, 'analyses'>): Region | undefined;
   /** Treatments it had better not come after. */
   order?: OrderRule[];
   /** Times of the output's frames, in frames of the input; the same ones when left out. */

@@ -34,7 +34,7 @@ export const heal: Treatment<HealSettings> = {
   suits: ({ frames }) => frames === 1,
   output: (input) => input,
   needs: () => ({ ...NO_NEEDS, grid: 4 }),
-  marksReach: (region, _, input, work) => strokesFor(healing(work), region, input).reach,
+  reach: (region, _, input, work) => (work.marks.length > 0 ? strokesFor(healing(work), region, input).reach : undefined),
   networks: ({ quality }) => (quality === 'best' ? ['heal'] : []),
   supported: (settings) => ({ ...settings, amount: 0 }),
   // There is nothing to do before something is marked.

@@ -1,0 +1,113 @@
+import fc from 'fast-check';
+import { describe, expect, it } from 'vitest';
+import { copyPicture, wholeRegion } from '../picture/picture';
+import { normalStream } from '../picture/random';
+import { picture, streamInfo } from '../testing/pictures';
+import { type Similarity } from './frame';
+import { guarded } from './guard';
+import { layBack, layStraight } from './lay';
+import { convexHull, ovalMask } from './oval';
+import { faceCorrection, type FramedFace, smoothed } from './restore';
+
+const SIDE = 96;
+
+/** A face as a child draws it, soft, with noise. */
+function drawn(noise: number, seed = 3): FramedFace {
+  const normal = normalStream(seed);
+  const level = (x: number, y: number): number => {
+    const face = Math.hypot((x - 0.5) / 0.34, (y - 0.53) / 0.42) < 1 ? 0.7 : 0.3;
+    const eye = [0.345, 0.655].some((u) => Math.hypot((x - u) / 0.06, (y - 0.41) / 0.03) < 1) ? -0.5 : 0;
+    const mouth = Math.hypot((x - 0.5) / 0.12, (y - 0.745) / 0.03) < 1 ? -0.3 : 0;
+    return face + eye + mouth;
+  };
+  const plane = (of: (i: number) => number): Float32Array => Float32Array.from({ length: SIDE * SIDE }, (_, i) => of(i));
+  const sharp = plane((i) => level(((i % SIDE) + 0.5) / SIDE, (Math.floor(i / SIDE) + 0.5) / SIDE));
+  const soft = smoothed(sharp, SIDE, 1.2).map((v) => v + noise * normal());
+  return { side: SIDE, planes: [soft, plane(() => 0.48), plane(() => 0.56)] };
+}
+
+describe('a correction', () => {
+  it('reduced to the pixels of the source stays within their noise', async () => {
+    for (const bound of [2 / 255, 6 / 255]) {
+      const { planes } = await faceCorrection(drawn(0.03), { ratio: 2, bound, onlySupported: false });
+      const reduced = smoothed(planes[0], SIDE, 1.1);
+      expect(Math.max(...reduced.map(Math.abs))).toBeLessThan(1.15 * bound);
+    }
+  });
+
+  it('adds nothing finer than the source where only evidence is wanted', async () => {
+    const work = { ratio: 4, bound: 0.02, onlySupported: true };
+    const { planes } = await faceCorrection(drawn(0.03), work);
+    const coarse = smoothed(planes[0], SIDE, 1.5);
+    const energy = (of: (i: number) => number): number => planes[0].reduce((sum, _, i) => sum + of(i) ** 2, 0);
+    expect(energy((i) => planes[0][i] - coarse[i])).toBeLessThan(0.1 * energy((i) => planes[0][i]));
+  });
+});
+
+describe('a face laid straight', () => {
+  const info = streamInfo({ width: 160, height: 120, frames: 1 });
+
+  it('is what the picture has there, and comes back to where it was', () => {
+    const source = picture(info);
+    const same: Similarity = { a: 1, b: 0, x: 20, y: 16 };
+    const face = layStraight(source, same, 64);
+    for (let i = 0; i < 64; i += 5)
+      expect(face.planes[0][i * 64 + i]).toBeCloseTo((source.planes[0].data[(16 + i) * 160 + 20 + i] - 4096) / (219 * 256), 4);
+    const result = copyPicture(source, wholeRegion(info));
+    const lighter: FramedFace = {
+      side: 64,
+      planes: [new Float32Array(64 * 64).fill(0.1), ...[0, 1].map(() => new Float32Array(64 * 64))] as never,
+    };
+    layBack(result, lighter, new Float32Array(64 * 64).fill(1), same);
+    expect(result.planes[0].data[40 * 160 + 50] - source.planes[0].data[40 * 160 + 50]).toBeCloseTo(0.1 * 219 * 256, -1);
+    expect(result.planes[0].data[5 * 160 + 5]).toBe(source.planes[0].data[5 * 160 + 5]);
+    expect(result.planes[1].data).toEqual(source.planes[1].data);
+  });
+
+  it('turned and scaled gives levels that lie between those round it', () => {
+    fc.assert(
+      fc.property(fc.double({ min: -3, max: 3, noNaN: true }), fc.double({ min: 0.4, max: 3, noNaN: true }), (angle, scale) => {
+        const flat = picture(info);
+        flat.planes.forEach((plane) => plane.data.fill(30_000));
+        const at = { a: scale * Math.cos(angle), b: scale * Math.sin(angle), x: 60, y: 50 };
+        const [luma] = layStraight(flat, at, 48).planes;
+        for (const v of luma) expect(v).toBeCloseTo((30_000 - 4096) / (219 * 256), 5);
+      }),
+      { numRuns: 10 },
+    );
+  });
+});
+
+describe('an oval', () => {
+  const square = Float32Array.of(0.2, 0.2, 0.8, 0.2, 0.8, 0.8, 0.2, 0.8, 0.5, 0.5, 0.4, 0.3);
+  it('goes round the outermost points', () => {
+    const hull = convexHull(square);
+    expect(hull).toHaveLength(4);
+    for (const { x, y } of hull) expect([Math.abs(x - 0.5), Math.abs(y - 0.5)].map((v) => Number(v.toFixed(3)))).toEqual([0.3, 0.3]);
+  });
+
+  it('is whole within and nothing without', () => {
+    const mask = ovalMask(square, 50, 0.1);
+    expect(mask[25 * 50 + 25]).toBe(1);
+    expect(mask[5 * 50 + 25]).toBe(0);
+    const edge = mask[25 * 50 + 12];
+    expect(edge).toBeGreaterThan(0);
+    expect(edge).toBeLessThan(1);
+  });
+});
+
+describe('the guard', () => {
+  const all = new Float32Array(SIDE * SIDE).fill(1);
+  it('leaves a small correction and holds back one that makes another picture of it', async () => {
+    const face = drawn(0);
+    const none: FramedFace = { side: SIDE, planes: [0, 1, 2].map(() => new Float32Array(SIDE * SIDE)) as never };
+    expect(await guarded(face, none, all, 0.8)).toEqual({ left: 0.8, moved: expect.closeTo(0, 6) as number });
+    const turned: FramedFace = {
+      side: SIDE,
+      planes: face.planes.map((plane) => plane.map((v, i) => plane[plane.length - 1 - i] - v)) as never,
+    };
+    const { left, moved } = await guarded(face, turned, all, 1);
+    expect(left).toBeLessThan(1);
+    expect(moved).toBeLessThanOrEqual(0.1);
+  });
+});

@@ -1,0 +1,229 @@
+import { faceAmounts, saidOf } from '../../../shared/faceAmounts';
+import { invertPlace, pointAt, type Projective } from '../../../shared/maps/place';
+import type { Face, Faces } from '../../faces/find';
+import { type Similarity, within } from '../../faces/frame';
+import { guarded } from '../../faces/guard';
+import { layBack, layStraight } from '../../faces/lay';
+import { frameOf, landmarksOf, type Mesh } from '../../faces/mesh';
+import { ovalMask } from '../../faces/oval';
+import { faceCorrection, FRAME_SIDES } from '../../faces/restore';
+import { remembered } from '../../networks/remembered';
+import { copyPicture, coveringBoth, cutPicture, regionsMeet, type Picture, type Region, type StreamInfo } from '../../picture/picture';
+import { FacesSetting, NumberSetting } from '../setting';
+import { finerDepth, NO_NEEDS, type Treatment } from '../treatment';
+
+export class FacesSettings {
+  @NumberSetting({
+    label: 'Amount',
+    unit: '%',
+    min: 0,
+    max: 100,
+    step: 5,
+    whole: true,
+    help: 'How much of what the network reads into faces is taken. Each face is held back by itself where it would become somebody else.',
+  })
+  amount = 100;
+
+  @NumberSetting({
+    label: 'Noise',
+    unit: 'σ',
+    min: 0,
+    max: 60,
+    step: 0.1,
+    help: 'How strong the noise of the source is. Reduced to the source again, a face stays within twice of it.',
+  })
+  noise = 2;
+
+  @FacesSetting({
+    label: 'Each face',
+    help: 'How much each gets, of the amount above. Faces that were not found are added by a click on the picture.',
+  })
+  each = '';
+}
+
+/** Codes of 255 that a face may always be off by, and deviations of its noise. */
+const LEAST_BOUND = 1.5,
+  WITHIN = 2;
+/** Pixels of the source between the eyes under which nothing finer than its pixels is added. */
+const EYES_APART = 16;
+/** Pixels of the source from which a frame's side needs no help, and at which it gets none. */
+const LARGE = { from: 280, to: 420 };
+/** Part of the frame over which a face fades out. */
+const FADE = 0.09;
+
+/** A face as a step works it. */
+interface PlacedFace {
+  face: Pick<Face, 'x' | 'y' | 'width' | 'height'>;
+  /** From the frame's pixels to the input's. */
+  at: Similarity;
+  side: number;
+  /** The mesh in parts of the frame; of one that was added by hand an oval. */
+  outline: Mesh;
+  /** Pixels of the frame for one of the source. */
+  ratio: number;
+  /** Pixels of the source between the eyes. */
+  apart: number;
+  /** How much of the correction is wanted, 0 to 1. */
+  amount: number;
+  /** Pixels of the input that it may change. */
+  box: Region;
+}
+
+/** The faces of an input that get anything. */
+function placedFaces(source: Faces, { amount, each }: FacesSettings, input: StreamInfo, place: Projective): PlacedFace[] {
+  const said = faceAmounts(each);
+  const added = said
+    .filter(({ width }) => width !== undefined)
+    .map(({ x, y, width = 0, amount: own }) => {
+      const height = (width * source.width) / source.height;
+      return { face: { x: x - width / 2, y: y - height / 2, width, height, mesh: undefined }, own };
+    });
+  const found = source.faces.map((face) => ({ face, own: saidOf(said, face)?.amount ?? 100 }));
+  return [...found, ...added].flatMap(({ face, own }) => {
+    const placed = placedFace(face, input, place, source);
+    const wanted = placed && (amount / 100) * (own / 100) * placed.amount;
+    return placed && wanted ? [{ ...placed, amount: wanted }] : [];
+  });
+}
+
+/** An oval where a mesh would be, for faces that have none: points round the middle of the frame, in parts of it. */
+const OVAL = Float32Array.from({ length: 64 }, (_, i) => {
+  const angle = (2 * Math.PI * (i >> 1)) / 32;
+  return i % 2 ? 0.53 + 0.42 * Math.sin(angle) : 0.5 + 0.34 * Math.cos(angle);
+});
+/** Side of the frame against the width of a face's box, and how far its middle lies below the box's, in the same. */
+const BOXED = { side: 1.45, below: 0.02 };
+
+function placedFace(
+  face: PlacedFace['face'] & { mesh?: number[] },
+  input: StreamInfo,
+  place: Projective,
+  source: Faces,
+): PlacedFace | undefined {
+  const back = invertPlace(place);
+  const inSource: Mesh = face.mesh
+    ? Float32Array.from(face.mesh, (v, i) => v * (i % 2 ? source.height : source.width))
+    : OVAL.map((v, i) => {
+        const side = BOXED.side * face.width * source.width;
+        const middle = i % 2 ? (face.y + face.height / 2) * source.height + BOXED.below * side : (face.x + face.width / 2) * source.width;
+        return middle + (v - 0.5) * side;
+      });
+  const here = inSource.slice();
+  for (let n = 0; n < here.length; n += 2) {
+    const p = pointAt(back, inSource[n], inSource[n + 1]);
+    here[n] = p.x;
+    here[n + 1] = p.y;
+  }
+  const unit = face.mesh ? frameOf(here, 1) : boxFrame(here);
+  const sourceUnit = face.mesh ? frameOf(inSource, 1) : boxFrame(inSource);
+  const wide = Math.hypot(unit.a, unit.b),
+    sourceWide = Math.hypot(sourceUnit.a, sourceUnit.b);
+  if (wide < FRAME_SIDES.least) return undefined;
+  const side = Math.min(FRAME_SIDES.most, 8 * Math.round(wide / 8));
+  const at = within(unit, { a: 1 / side, b: 0, x: 0, y: 0 });
+  const large = Math.min(1, Math.max(0, (LARGE.to - sourceWide) / (LARGE.to - LARGE.from)));
+  const outline = toFrame(here, unit);
+  const [lx, ly, rx, ry] = face.mesh ? landmarksOf(inSource) : [0, 0, 0.31 * sourceWide, 0];
+  const corners = [0, 1].flatMap((u) => [0, 1].map((v) => ({ x: unit.a * u - unit.b * v + unit.x, y: unit.b * u + unit.a * v + unit.y })));
+  const left = Math.floor(Math.min(...corners.map((c) => c.x))),
+    top = Math.floor(Math.min(...corners.map((c) => c.y)));
+  const box = {
+    ...{ x: left, y: top },
+    width: Math.ceil(Math.max(...corners.map((c) => c.x))) - left,
+    height: Math.ceil(Math.max(...corners.map((c) => c.y))) - top,
+  };
+  if (box.x >= input.width || box.y >= input.height || box.x + box.width <= 0 || box.y + box.height <= 0) return undefined;
+  return { face, at, side, outline, ratio: side / sourceWide, apart: Math.hypot(rx - lx, ry - ly), amount: large, box };
+}
+
+/** The frame round an oval that stands for a mesh. */
+function boxFrame(oval: Mesh): Similarity {
+  const side = (oval[0] - oval[32]) / 0.68;
+  return { a: side, b: 0, x: (oval[0] + oval[32]) / 2 - side / 2, y: oval[1] - 0.53 * side };
+}
+
+function toFrame(points: Mesh, { a, b, x, y }: Similarity): Mesh {
+  const n = a * a + b * b;
+  return points.map((_, i) => {
+    const u = points[i - (i % 2)] - x,
+      v = points[i - (i % 2) + 1] - y;
+    return i % 2 ? (a * v - b * u) / n : (a * u + b * v) / n;
+  });
+}
+
+/** What a face gets: its correction, and how much of it the guard leaves. */
+interface Worked {
+  correction: Awaited<ReturnType<typeof faceCorrection>>;
+  left: number;
+  /** How far the descriptor moved. */
+  moved: number;
+}
+const rememberWorked = remembered<Worked>(3 * 4 * 160 * 160);
+
+/** @param source holds the face's box, as far as the frame goes. */
+function worked(source: Picture, placed: PlacedFace, { noise }: FacesSettings): Promise<Worked> {
+  const straight = layStraight(source, placed.at, placed.side);
+  const bound = Math.max(LEAST_BOUND, WITHIN * noise) / 255;
+  const work = { ratio: placed.ratio, bound, onlySupported: placed.apart < EYES_APART };
+  const mask = ovalMask(placed.outline, placed.side, FADE);
+  return rememberWorked([...straight.planes, mask, JSON.stringify([placed.side, work, placed.amount])], async () => {
+    const correction = await faceCorrection(straight, work);
+    return { correction, ...(await guarded(straight, correction, mask, placed.amount)) };
+  });
+}
+
+export const faces: Treatment<FacesSettings> = {
+  id: 'faces',
+  version: 1,
+  name: 'Faces',
+  answers: 'small and spoilt faces',
+  settings: FacesSettings,
+  inPlace: true,
+  order: [{ after: 'regrain', text: 'Faces would be read from grain that was put back. Move Regrain below.' }],
+  readsOfSource: () => ['faces'],
+  suits: ({ frames, fieldOrder }) => frames === 1 && fieldOrder === 'progressive',
+  output: (input) => ({ ...input, depth: finerDepth(input) }),
+  needs: () => ({ ...NO_NEEDS, grid: 2 }),
+  reach: (region, settings, input, { analyses, place }) => {
+    const met = reachedBy(region, settings, input, place, analyses.faces as Faces);
+    return met.length ? met.reduce((all, { box }) => coveringBoth(all, box), region) : undefined;
+  },
+  networks: () => ['faces'],
+  supported: (settings) => ({ ...settings, amount: 0 }),
+  propose: ({ measurements: { faces: read, grainLuma } }) => read && { on: false, settings: { noise: Math.round(10 * grainLuma) / 10 } },
+  summary: ({ amount, each }) => `${amount} %${each ? `, ${faceAmounts(each).length} set by hand` : ''}`,
+  async found([source], settings, { asked, input, place, analyses }) {
+    const all = placedFaces(analyses.faces as Faces, { ...settings, amount: 100 }, input, place);
+    const met = all.filter(({ box }) => regionsMeet(box, asked));
+    const works = await Promise.all(met.map((one) => worked(source, one, settings)));
+    const mask = new Uint8Array(asked.width * asked.height);
+    for (const { box } of met)
+      for (let y = Math.max(box.y, asked.y); y < Math.min(box.y + box.height, asked.y + asked.height); y++)
+        for (let x = Math.max(box.x, asked.x); x < Math.min(box.x + box.width, asked.x + asked.width); x++)
+          mask[(y - asked.y) * asked.width + x - asked.x] = 1;
+    const counts = [
+      { name: 'Faces', count: met.length },
+      { name: 'Too small for more than evidence', count: met.filter(({ apart }) => apart < EYES_APART).length },
+      { name: 'Held back, to stay who they are', count: works.filter(({ left }, n) => left < met[n].amount).length },
+    ];
+    return { region: asked, mask, counts, share: mask.reduce((sum, v) => sum + v, 0) / mask.length };
+  },
+  async apply([source], settings, { input, output, region, place, analyses }) {
+    const result = { ...copyPicture(source, region), info: output };
+    if (settings.amount === 0) return result;
+    for (const placed of reachedBy(region, settings, input, place, analyses.faces as Faces)) {
+      const { correction, left } = await worked(source, placed, settings);
+      const mask = ovalMask(placed.outline, placed.side, FADE);
+      layBack(
+        result,
+        correction,
+        mask.map((v) => v * left),
+        placed.at,
+      );
+    }
+    return cutPicture(result, region);
+  },
+};
+
+const reachedBy = (region: Region, settings: FacesSettings, input: StreamInfo, place: Projective, found: Faces): PlacedFace[] =>
+  placedFaces(found, settings, input, place).filter(({ box }) => regionsMeet(box, region));
