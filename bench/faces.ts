@@ -48,7 +48,7 @@ async function trial(name: string, width: number, work: string): Promise<Trial |
   if (side > 1.34 * own) return undefined;
   const left = 2 * Math.round((ROUND * side) / 2);
   const { data, info } = await sharp(await sharp(file).removeAlpha().resize(side, side, { kernel: 'cubic' }).png().toBuffer())
-    .extend({ ...{ top: left, bottom: left, left, right: left }, extendWith: 'mirror' })
+    .extend({ ...{ top: left, bottom: left, left, right: left }, extendWith: 'copy' })
     .raw()
     .toBuffer({ resolveWithObject: true });
   const truth: Rgb = { data: new Uint8Array(data), width: info.width, height: info.height };

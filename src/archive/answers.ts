@@ -50,6 +50,29 @@ export interface PaintedAnswer {
   document: string;
 }
 
+/** A face that was found, its box in fractions of the source. */
+export interface FoundFaceAnswer {
+  x: number;
+  y: number;
+  width: number;
+  height: number;
+  /** Its width in pixels of the source. */
+  pixels: number;
+  /** Deviation of its softness, in pixels; left out where it cannot be told. */
+  blur?: number;
+  /** Degrees it is turned to its own left. */
+  yaw: number;
+}
+
+/** The faces of a still, the largest first, as far as they are found. */
+export interface FacesAnswer {
+  faces: FoundFaceAnswer[];
+  /** Share that is looked through, 0 to 1. */
+  share: number;
+  /** Why it stopped, where it did. */
+  problem?: string;
+}
+
 /** A picture that steps may lay in, by the name it is kept under. */
 export interface LaidAnswer {
   picture: string;

@@ -116,6 +116,7 @@ describe('treatments described', () => {
       'tone',
       'background',
       'redact',
+      'faces',
       'regrain',
     ]);
     for (const info of infos) expect(info.answers.length).toBeGreaterThan(5);

@@ -32,6 +32,8 @@ export {
 export type {
   AwaitedAnalysis,
   CollectionAnswer,
+  FacesAnswer,
+  FoundFaceAnswer,
   LaidAnswer,
   ItemAnswer,
   NamesAnswer,
@@ -72,6 +74,7 @@ export type { Analysis, Piece } from './analyses/analysis';
 export { conditionAnalysis } from './analyses/condition';
 export { analysisFile, findAnalysisIn, keepAnalysis, type KeptAnalysis, pieceFile, readAnalysis } from './analyses/kept';
 export { ANALYSES, analysisOf } from './analyses/register';
+export { facesAnalysis } from './analyses/faces';
 export { tracesAnalysis } from './analyses/traces';
 export { withMeasured } from './measured';
 

@@ -3,6 +3,7 @@
 // Pictures and measurements to look at.
 export { examineLater } from './examination';
 export { predictSize } from './predictSize';
+export { itemFaces } from './itemFaces';
 export { itemTraces } from './itemTraces';
 export { machinePace, openAhead, paintItem, proofItem } from './proofPool';
 

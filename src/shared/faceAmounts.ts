@@ -11,7 +11,9 @@ export interface FaceAmount {
 
 const NUMBER = '-?[01](?:\\.\\d{1,5})?';
 /** Faces as a setting holds them; those that are not named get all. */
-export const FACE_AMOUNTS = new RegExp(`^(?:${NUMBER},${NUMBER},\\d{1,3}(?:,${NUMBER})?(?: ${NUMBER},${NUMBER},\\d{1,3}(?:,${NUMBER})?)*)?$`);
+export const FACE_AMOUNTS = new RegExp(
+  `^(?:${NUMBER},${NUMBER},\\d{1,3}(?:,${NUMBER})?(?: ${NUMBER},${NUMBER},\\d{1,3}(?:,${NUMBER})?)*)?$`,
+);
 
 export const faceAmounts = (text: string): FaceAmount[] =>
   text
@@ -33,7 +35,10 @@ export function faceAmountsText(faces: readonly FaceAmount[]): string {
 const NEAR = 0.5;
 
 /** What is said of a face; undefined where nothing is. */
-export const saidOf = (said: readonly FaceAmount[], face: { x: number; y: number; width: number; height: number }): FaceAmount | undefined =>
+export const saidOf = (
+  said: readonly FaceAmount[],
+  face: { x: number; y: number; width: number; height: number },
+): FaceAmount | undefined =>
   said.find(
     ({ x, y, width }) =>
       width === undefined &&

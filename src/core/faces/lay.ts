@@ -35,20 +35,31 @@ export function layStraight(picture: Picture, at: Similarity, side: number): Fra
   return { side, planes: planes as FramedFace['planes'] };
 }
 
-const keys = (t: number): number => {
-  const d = Math.abs(t);
-  return d < 1 ? 1.5 * d ** 3 - 2.5 * d ** 2 + 1 : d < 2 ? -0.5 * d ** 3 + 2.5 * d ** 2 - 4 * d + 2 : 0;
-};
+/** Weights of four samples for a place so far beyond the second of them (Keys, a = -1/2). */
+function keysWeights(t: number, out: Float64Array): void {
+  const t2 = t * t,
+    t3 = t2 * t;
+  out[0] = -0.5 * t3 + t2 - 0.5 * t;
+  out[1] = 1.5 * t3 - 2.5 * t2 + 1;
+  out[2] = -1.5 * t3 + 2 * t2 + 0.5 * t;
+  out[3] = 0.5 * t3 - 0.5 * t2;
+}
+
+const across = new Float64Array(4),
+  down = new Float64Array(4);
 
 function cubicAt(data: Uint16Array, width: number, height: number, x: number, y: number): number {
   const x0 = Math.floor(x),
     y0 = Math.floor(y);
+  keysWeights(x - x0, across);
+  keysWeights(y - y0, down);
+  const inside = x0 >= 1 && y0 >= 1 && x0 + 2 < width && y0 + 2 < height;
   let sum = 0;
-  for (let v = -1; v <= 2; v++) {
-    const row = Math.min(height - 1, Math.max(0, y0 + v)) * width;
+  for (let v = 0; v < 4; v++) {
+    const row = (inside ? y0 + v - 1 : Math.min(height - 1, Math.max(0, y0 + v - 1))) * width;
     let line = 0;
-    for (let u = -1; u <= 2; u++) line += keys(x - x0 - u) * data[row + Math.min(width - 1, Math.max(0, x0 + u))];
-    sum += keys(y - y0 - v) * line;
+    for (let u = 0; u < 4; u++) line += across[u] * data[row + (inside ? x0 + u - 1 : Math.min(width - 1, Math.max(0, x0 + u - 1)))];
+    sum += down[v] * line;
   }
   return sum;
 }

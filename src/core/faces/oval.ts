@@ -27,18 +27,25 @@ export function convexHull(points: Mesh): { x: number; y: number }[] {
 export function ovalMask(points: Mesh, side: number, fade: number): Float32Array {
   const hull = convexHull(points);
   const out = new Float32Array(side * side);
-  const edges = hull.map((a, n) => {
+  // Each edge as a line: how far a place lies inside of it is nx u + ny v + d.
+  const lines = new Float64Array(3 * hull.length);
+  hull.forEach((a, n) => {
     const b = hull[(n + 1) % hull.length];
     const length = Math.hypot(b.x - a.x, b.y - a.y) || 1;
-    return { x: a.x, y: a.y, nx: -(b.y - a.y) / length, ny: (b.x - a.x) / length };
+    const nx = -(b.y - a.y) / length,
+      ny = (b.x - a.x) / length;
+    lines.set([nx, ny, -nx * a.x - ny * a.y], 3 * n);
   });
   for (let y = 0; y < side; y++)
     for (let x = 0; x < side; x++) {
       const u = (x + 0.5) / side,
         v = (y + 0.5) / side;
-      let inside = Infinity;
-      for (const edge of edges) inside = Math.min(inside, (u - edge.x) * edge.nx + (v - edge.y) * edge.ny);
-      const t = Math.min(1, Math.max(0, inside / fade));
+      let inside = fade;
+      for (let n = 0; n < lines.length && inside > 0; n += 3) {
+        const by = lines[n] * u + lines[n + 1] * v + lines[n + 2];
+        if (by < inside) inside = by;
+      }
+      const t = inside > 0 ? inside / fade : 0;
       out[y * side + x] = t * t * (3 - 2 * t);
     }
   return out;

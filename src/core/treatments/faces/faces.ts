@@ -8,7 +8,16 @@ import { frameOf, landmarksOf, type Mesh } from '../../faces/mesh';
 import { ovalMask } from '../../faces/oval';
 import { faceCorrection, FRAME_SIDES } from '../../faces/restore';
 import { remembered } from '../../networks/remembered';
-import { copyPicture, coveringBoth, cutPicture, regionsMeet, type Picture, type Region, type StreamInfo } from '../../picture/picture';
+import {
+  copyPicture,
+  coveringBoth,
+  cutPicture,
+  growRegion,
+  regionsMeet,
+  type Picture,
+  type Region,
+  type StreamInfo,
+} from '../../picture/picture';
 import { FacesSetting, NumberSetting } from '../setting';
 import { finerDepth, NO_NEEDS, type Treatment } from '../treatment';
 
@@ -48,6 +57,8 @@ const LEAST_BOUND = 1.5,
 const EYES_APART = 16;
 /** Pixels of the source from which a frame's side needs no help, and at which it gets none. */
 const LARGE = { from: 280, to: 420 };
+/** Pixels round a face's box that its samples are read from. */
+const TAPS = 3;
 /** Part of the frame over which a face fades out. */
 const FADE = 0.09;
 
@@ -151,9 +162,10 @@ function toFrame(points: Mesh, { a, b, x, y }: Similarity): Mesh {
   });
 }
 
-/** What a face gets: its correction, and how much of it the guard leaves. */
+/** What a face gets: its correction, where it lies in the frame, and how much of it the guard leaves. */
 interface Worked {
   correction: Awaited<ReturnType<typeof faceCorrection>>;
+  mask: Float32Array;
   left: number;
   /** How far the descriptor moved. */
   moved: number;
@@ -168,7 +180,7 @@ function worked(source: Picture, placed: PlacedFace, { noise }: FacesSettings): 
   const mask = ovalMask(placed.outline, placed.side, FADE);
   return rememberWorked([...straight.planes, mask, JSON.stringify([placed.side, work, placed.amount])], async () => {
     const correction = await faceCorrection(straight, work);
-    return { correction, ...(await guarded(straight, correction, mask, placed.amount)) };
+    return { correction, mask, ...(await guarded(straight, correction, mask, placed.amount)) };
   });
 }
 
@@ -186,7 +198,7 @@ export const faces: Treatment<FacesSettings> = {
   needs: () => ({ ...NO_NEEDS, grid: 2 }),
   reach: (region, settings, input, { analyses, place }) => {
     const met = reachedBy(region, settings, input, place, analyses.faces as Faces);
-    return met.length ? met.reduce((all, { box }) => coveringBoth(all, box), region) : undefined;
+    return met.length ? met.reduce((all, { box }) => coveringBoth(all, growRegion(box, TAPS, 1, input)), region) : undefined;
   },
   networks: () => ['faces'],
   supported: (settings) => ({ ...settings, amount: 0 }),
@@ -212,8 +224,7 @@ export const faces: Treatment<FacesSettings> = {
     const result = { ...copyPicture(source, region), info: output };
     if (settings.amount === 0) return result;
     for (const placed of reachedBy(region, settings, input, place, analyses.faces as Faces)) {
-      const { correction, left } = await worked(source, placed, settings);
-      const mask = ovalMask(placed.outline, placed.side, FADE);
+      const { correction, mask, left } = await worked(source, placed, settings);
       layBack(
         result,
         correction,

@@ -6,6 +6,7 @@ import { useState, type ReactNode } from 'react';
 import type { PlanStep } from '../../../shared/plan';
 import type { SettingSpec } from '../../../core';
 import { NumberField } from './numberField';
+import { FacesField } from '../faces/facesField';
 import { CornersField } from '../geometry/cornersField';
 import { ColourField } from '../tone/colourField';
 import { CurveField } from '../tone/curveField';
@@ -107,7 +108,7 @@ function SettingRow({ spec, step }: { spec: SettingSpec; step: PlanStep }) {
   const changed = step.measured !== undefined && value !== measured;
   return (
     <>
-      {spec.kind !== 'curve' && (
+      {spec.kind !== 'curve' && spec.kind !== 'faces' && (
         <label htmlFor={id} title={spec.help} className={`truncate ${changed ? 'font-semibold' : ''}`}>
           {spec.label}
         </label>
@@ -125,6 +126,7 @@ function SettingRow({ spec, step }: { spec: SettingSpec; step: PlanStep }) {
       {spec.kind === 'colour' && <ColourField spec={spec} step={step} id={id} value={String(value)} />}
       {spec.kind === 'corners' && <CornersField spec={spec} step={step} id={id} value={String(value)} />}
       {spec.kind === 'picture' && <PictureField spec={spec} step={step} id={id} value={String(value)} />}
+      {spec.kind === 'faces' && <FacesField step={step} settingKey={spec.key} value={String(value)} />}
       {spec.kind === 'curve' && <CurveField spec={spec} step={step} id={id} value={String(value)} />}
       {spec.kind === 'flag' && <Flag spec={spec} step={step} id={id} value={value === true} />}
     </>

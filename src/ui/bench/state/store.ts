@@ -93,7 +93,7 @@ export interface BenchState {
   /** Setting whose corners are dragged on the picture that its step reads. */
   cornering: { owner: string; key: string } | undefined;
   /** Setting that takes a colour of the picture. */
-  picking: { owner: string; key: string } | undefined;
+  picking: { owner: string; key: string; face?: true } | undefined;
   /** Stroke whose handles are shown. */
   chosen: string | undefined;
   /** What the open step takes for faults is shown instead of the result. */

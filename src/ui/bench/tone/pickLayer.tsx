@@ -6,12 +6,13 @@ import { colourOf } from '../../../shared/settings';
 import type { Placement } from '../picture/geometry';
 import { changeSetting } from '../state/planActions';
 import { useBench, useBenchStore } from '../state/store';
+import { addFace } from '../faces/faceActions';
 import { pixelsBefore } from './before';
 
 /** Side, in pixels of the output, of what is picked: grain averages out in it, and a button fits. */
 const SIDE = 7;
 
-/** Takes one place of the picture; the colour that the step reads there becomes its setting. */
+/** Takes one place of the picture: the colour that the step reads there becomes its setting, or a face is added there. */
 export function PickLayer({ at }: { at: Placement }) {
   const bench = useBenchStore();
   const picking = useBench((s) => (s.picking && s.picking.owner === s.opened ? s.picking : undefined));
@@ -33,6 +34,11 @@ export function PickLayer({ at }: { at: Placement }) {
     const u = (event.clientX - box.left - at.x) / at.width,
       v = (event.clientY - box.top - at.y) / at.height;
     if (u < 0 || v < 0 || u > 1 || v > 1) return;
+    if (picking.face) {
+      bench.setState({ picking: undefined });
+      addFace(bench, picking.owner, u, v);
+      return;
+    }
     const width = Math.min(1, SIDE / output.width),
       height = Math.min(1, SIDE / output.height);
     const held = (t: number, room: number): number => Math.min(1 - room, Math.max(0, t - room / 2));
