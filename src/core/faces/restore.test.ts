@@ -29,18 +29,39 @@ function drawn(noise: number, seed = 3): FramedFace {
 describe('a correction', () => {
   it('reduced to the pixels of the source stays within their noise', async () => {
     for (const bound of [2 / 255, 6 / 255]) {
-      const { planes } = await faceCorrection(drawn(0.03), { ratio: 2, bound, onlySupported: false });
+      const { planes } = await faceCorrection(drawn(0.03), { ratio: 2, bound, onlySupported: false, grain: 0 });
       const reduced = smoothed(planes[0], SIDE, 1.1);
       expect(Math.max(...reduced.map(Math.abs))).toBeLessThan(1.15 * bound);
     }
   });
 
   it('adds nothing finer than the source where only evidence is wanted', async () => {
-    const work = { ratio: 4, bound: 0.02, onlySupported: true };
+    const work = { ratio: 4, bound: 0.02, onlySupported: true, grain: 0 };
     const { planes } = await faceCorrection(drawn(0.03), work);
     const coarse = smoothed(planes[0], SIDE, 1.5);
     const energy = (of: (i: number) => number): number => planes[0].reduce((sum, _, i) => sum + of(i) ** 2, 0);
     expect(energy((i) => planes[0][i] - coarse[i])).toBeLessThan(0.1 * energy((i) => planes[0][i]));
+  });
+});
+
+describe('grain', () => {
+  it('runs over a face as it does round it', async () => {
+    const face = drawn(0.03);
+    const work = { ratio: 1, bound: 0.06, onlySupported: false };
+    const fine = (grain: Float32Array): number => {
+      const coarse = smoothed(grain, SIDE, 1);
+      // The forehead, where the drawing is flat.
+      let sum = 0;
+      for (let y = 16; y < 28; y++) for (let x = 34; x < 62; x++) sum += (grain[y * SIDE + x] - coarse[y * SIDE + x]) ** 2;
+      return Math.sqrt(sum / (12 * 28));
+    };
+    const result = async (grain: number): Promise<Float32Array> => {
+      const { planes } = await faceCorrection(face, { ...work, grain });
+      return face.planes[0].map((v, i) => v + planes[0][i]);
+    };
+    const before = fine(face.planes[0]);
+    expect(fine(await result(0))).toBeLessThan(0.75 * before);
+    expect(fine(await result(1))).toBeGreaterThan(0.9 * before);
   });
 });
 

@@ -14,6 +14,8 @@ export interface FaceWork {
   bound: number;
   /** Nothing finer than the source's pixels is added. */
   onlySupported: boolean;
+  /** Share of the grain that the picture has here which the face keeps, so that it does not stand out, 0 to 1. */
+  grain: number;
 }
 
 /** Side of the frame that stands for 0 in the network's plane of sizes, as in `training/faceSamples.py`. */
@@ -24,7 +26,7 @@ const PICTURE = 12,
 /** Deviation of the Gaussian that stands for a reduction by one, in pixels. */
 const REDUCED = 0.55;
 /** Sides of frames that are worked: multiples of 8. */
-export const FRAME_SIDES = { least: 48, most: 320 };
+export const FRAME_SIDES = { least: 48, most: 256 };
 
 /**
  * What a face is to be changed by: the network's correction, of which what the source's pixels can say is held within their noise.
@@ -48,7 +50,44 @@ export async function faceCorrection(face: FramedFace, work: FaceWork): Promise<
   input.fill(Math.log2(Math.min(4, Math.max(1, work.ratio))), at + 3 * half * half);
   const answer = await net.run(input, CHANNELS, half, half);
   const made = planes.map((_, index) => unfolded(answer, 4 * index * half * half, side)) as FramedFace['planes'];
-  return { side, planes: made.map((plane) => held(plane, side, work)) as FramedFace['planes'] };
+  const kept = made.map((plane, index) => withGrain(planes[index], held(plane, side, work), side, work));
+  return { side, planes: kept as FramedFace['planes'] };
+}
+
+/** Side of the blocks that grain is read in, and which share of them shows nothing else. */
+const BLOCK = 4,
+  PLAIN = 0.1;
+/** Deviations of the grain up to which what a correction takes off finely is grain. */
+const AS_GRAIN = 3;
+/** Deviation, in codes over 255, under which there is no grain to keep: what is left of it where it was taken off. */
+const NO_GRAIN = 1.5 / 255;
+
+/** Deviation of what is finer than the source's pixels where the plane shows little else. */
+function grainOf(fine: Float32Array, side: number): number {
+  const deviations: number[] = [];
+  for (let top = 0; top + BLOCK <= side; top += BLOCK)
+    for (let left = 0; left + BLOCK <= side; left += BLOCK) {
+      let sum = 0;
+      for (let y = top; y < top + BLOCK; y++) for (let x = left; x < left + BLOCK; x++) sum += fine[y * side + x] ** 2;
+      deviations.push(Math.sqrt(sum) / BLOCK);
+    }
+  return deviations.sort((a, b) => a - b)[Math.floor(PLAIN * deviations.length)];
+}
+
+/** The correction without what of it takes the picture's own grain away. */
+function withGrain(plane: Float32Array, correction: Float32Array, side: number, { ratio, grain }: FaceWork): Float32Array {
+  if (grain === 0) return correction;
+  const sigma = Math.max(1, ratio);
+  const coarse = smoothed(plane, side, sigma);
+  const bound =
+    AS_GRAIN *
+    grainOf(
+      plane.map((v, i) => v - coarse[i]),
+      side,
+    );
+  if (bound < AS_GRAIN * NO_GRAIN) return correction;
+  const broad = smoothed(correction, side, sigma);
+  return correction.map((v, i) => v - grain * Math.min(bound, Math.max(-bound, v - broad[i])));
 }
 
 /** Four planes of half the size: samples of even and odd rows and columns. */

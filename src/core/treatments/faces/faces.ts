@@ -43,6 +43,17 @@ export class FacesSettings {
   })
   noise = 2;
 
+  @NumberSetting({
+    label: 'Own grain',
+    unit: '%',
+    min: 0,
+    max: 100,
+    step: 5,
+    whole: true,
+    help: 'Share of the grain which the picture has here that a face keeps. Less, and faces stand out smooth from what is round them.',
+  })
+  grain = 100;
+
   @FacesSetting({
     label: 'Each face',
     help: 'How much each gets, of the amount above. Faces that were not found are added by a click on the picture.',
@@ -173,10 +184,10 @@ interface Worked {
 const rememberWorked = remembered<Worked>(3 * 4 * 160 * 160);
 
 /** @param source holds the face's box, as far as the frame goes. */
-function worked(source: Picture, placed: PlacedFace, { noise }: FacesSettings): Promise<Worked> {
+function worked(source: Picture, placed: PlacedFace, { noise, grain }: FacesSettings): Promise<Worked> {
   const straight = layStraight(source, placed.at, placed.side);
   const bound = Math.max(LEAST_BOUND, WITHIN * noise) / 255;
-  const work = { ratio: placed.ratio, bound, onlySupported: placed.apart < EYES_APART };
+  const work = { ratio: placed.ratio, bound, onlySupported: placed.apart < EYES_APART, grain: grain / 100 };
   const mask = ovalMask(placed.outline, placed.side, FADE);
   return rememberWorked([...straight.planes, mask, JSON.stringify([placed.side, work, placed.amount])], async () => {
     const correction = await faceCorrection(straight, work);

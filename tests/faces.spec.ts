@@ -1,0 +1,89 @@
+import path from 'node:path';
+import sharp from 'sharp';
+import { spawnSync } from 'node:child_process';
+import { writeFileSync } from 'node:fs';
+import type { FacesAnswer, ItemAnswer } from '../src/archive';
+import type { PlainPlan, PlanStep } from '../src/shared/plan';
+import { accessible, collectionWith, demoMedia, expect, settled, test } from './fixtures';
+import { ROOT } from './server';
+
+test('faces are found, restored one by one, and one is added by hand', async ({ page, server }) => {
+  const { items } = await collectionWith(server, 'Faces', demoMedia('Janet and Peter, 1974.jpg'));
+  const [{ id }] = items;
+  const kept = async (): Promise<PlanStep | undefined> =>
+    ((await server.api<Required<ItemAnswer>>(`items/${id}`)).plan.plan as PlainPlan).steps.find((s) => s.treatment === 'faces');
+  await page.goto(`${server.url}/items/${id}`);
+  await settled(page);
+  await expect(page.getByText('Faces in the plan restores small ones')).toBeVisible();
+  const step = page.getByTestId('step-faces');
+  await step
+    .getByRole('button', { name: /^Faces/ })
+    .first()
+    .click();
+  await step.getByRole('button', { name: 'Switch on' }).click();
+  const list = step.getByRole('list', { name: 'Faces before and after' });
+  await expect(list.getByRole('listitem')).toHaveCount(2, { timeout: 60_000 });
+  await expect(step.locator('[data-testid=face-after][data-there=true]')).toHaveCount(2, { timeout: 60_000 });
+  await accessible(page);
+
+  const first = step.getByRole('slider', { name: /^Face 1,/ });
+  await first.focus();
+  await first.press('Home');
+  await expect(async () => expect((await kept())?.settings.each).toMatch(/^[\d.]+,[\d.]+,0$/)).toPass();
+  await first.press('ArrowDown');
+  await expect(step.getByRole('slider', { name: /^Face 2,/ })).toBeFocused();
+
+  await step.getByRole('button', { name: 'Add one' }).click();
+  const stage = await page.getByTestId('stage').boundingBox();
+  if (!stage) throw new Error('no stage');
+  await page.mouse.click(stage.x + stage.width * 0.3, stage.y + stage.height * 0.75);
+  await expect(list.getByRole('listitem')).toHaveCount(3);
+  await expect(async () => expect(String((await kept())?.settings.each).split(' ')).toHaveLength(2)).toPass();
+  await list.getByRole('button', { name: /^Remove Face/ }).click();
+  await expect(list.getByRole('listitem')).toHaveCount(2);
+
+  await list.getByRole('button', { name: /^Look at Face 2,/ }).click();
+  await expect(page.getByTestId('viewer-state')).toContainText('200 %');
+  await settled(page);
+});
+
+test('faces are restored on the command line as in the interface', async ({ server }, info) => {
+  const { items } = await collectionWith(server, 'Faces', demoMedia('Janet and Peter, 1974.jpg'));
+  const { faces, share } = await expect
+    .poll(() => server.api<FacesAnswer>(`items/${items[0].id}/faces`).then((answer) => (answer.share === 1 ? answer : undefined)), {
+      timeout: 60_000,
+    })
+    .toBeDefined()
+    .then(() => server.api<FacesAnswer>(`items/${items[0].id}/faces`));
+  expect([faces.length, share]).toEqual([2, 1]);
+  const plan = (amount: number): string => {
+    const file = info.outputPath(`plan-${amount}.json`);
+    const steps = [{ treatment: 'faces', on: true, settings: { amount, noise: 4 } }];
+    writeFileSync(file, JSON.stringify({ format: 'wairetic-plan', version: 2, steps }));
+    return file;
+  };
+  const made = async (amount: number): Promise<Buffer> => {
+    const out = info.outputPath(`made-${amount}.png`);
+    const args = [path.join(ROOT, 'bin/wairetic'), 'treat', demoMedia('Janet and Peter, 1974.jpg'), '--plan', plan(amount), '--out', out];
+    const { status, stderr } = spawnSync(process.execPath, args, { encoding: 'utf8', env: { ...process.env, WAIRETIC_ROOT: ROOT } });
+    expect(stderr === '' || status === 0, stderr).toBe(true);
+    return sharp(out).removeAlpha().raw().toBuffer();
+  };
+  const [none, all] = [await made(0), await made(100)];
+  const { width, height } = await sharp(demoMedia('Janet and Peter, 1974.jpg')).metadata();
+  const channels = none.length / (width * height);
+  let within = 0,
+    beyond = 0;
+  for (let y = 0; y < height; y++)
+    for (let x = 0; x < width; x++) {
+      const i = channels * (y * width + x);
+      if (none[i] === all[i]) continue;
+      const near = faces.some(
+        (f) => Math.abs(x / width - f.x - f.width / 2) < f.width && Math.abs(y / height - f.y - f.height / 2) < f.height,
+      );
+      if (near) within++;
+      else beyond++;
+    }
+  expect(within).toBeGreaterThan(500);
+  expect(beyond).toBe(0);
+});
