@@ -118,7 +118,9 @@ function closeness(picture: Rgb, { truth, left, side }: Trial, within: (u: numbe
 const mean = (values: number[]): number => values.reduce((sum, v) => sum + v, 0) / values.length;
 
 export async function facesRestored(work: string): Promise<Row[]> {
-  const names = readdirSync(folder()).sort();
+  const names = readdirSync(folder())
+    .filter((name) => /^(real|mixed)-/.test(name))
+    .sort();
   const describe = await describer('residual');
   const rows: Row[] = [];
   const nearer: number[] = [];

@@ -10,6 +10,7 @@ import { deblurring } from './deblur';
 import { demoItems } from './demo';
 import { enlargeQuality } from './enlarge';
 import { facesRestored } from './faces';
+import { facesFound } from './facesFound';
 import { faults } from './faults';
 import { fuzzing } from './fuzz';
 import { grainClips, grainSpeed, grainStanding, grainStills } from './grain';
@@ -47,6 +48,7 @@ const PARTS: Record<string, (work: string) => Row[] | Promise<Row[]>> = {
   tone: tones,
   papers: papersFound,
   subjects: subjectsFound,
+  'faces-found': facesFound,
   faces: facesRestored,
   'handing-over': handingOver,
   'large-scans': largeScans,

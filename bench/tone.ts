@@ -294,5 +294,5 @@ function edgeless({ width, height, border }: Print, seen: Picture, clear: number
 
 export async function tones(): Promise<Row[]> {
   const all = await prints('held', 'photograph');
-  return [...fading(all), ...skin(await prints('faces', '')), ...casts(all), ...uneven(all), ...(await negatives(all))];
+  return [...fading(all), ...skin(await prints('faces', 'mixed')), ...casts(all), ...uneven(all), ...(await negatives(all))];
 }

@@ -3,9 +3,11 @@ Held-out material for the bench, never seen in training: python3 heldOut.py writ
 photographs, 288 x 288), made/held-clips.gray (clips of 9 frames of 320 x 256), 8-bit luma, and made/held/KIND-NN.png: clean
 pictures of many kinds in colour, small enough that nothing of their own noise and coding is left; and made/prints/NN-KIND.png: such
 pictures with damage of one kind, NN.png the truth, and NN-KIND-mask.png: 255 where they are damaged, 128 where that may be disputed; and
-made/faces/real-NN.png and mixed-NN.png: faces of people that no network has seen.
+made/faces/real-NN.png and mixed-NN.png: faces of people that no network has seen; scene-NN.png
+and scenes.json: photographs with them.
 """
 
+import json
 import os
 import shutil
 
@@ -104,6 +106,8 @@ def keep_prints():
 
 # Mixed faces that are kept.
 MIXED_FACES = 24
+# Long side of the photographs that are kept with their faces.
+SCENE = 640
 
 
 def keep_faces():
@@ -117,6 +121,19 @@ def keep_faces():
         write(f"real-{n:02d}", warped([face], framed(face), side)[0])
     for n, face in enumerate(composites("held", LARGE)[:MIXED_FACES]):
         write(f"mixed-{n:02d}", face)
+    # The photographs themselves, and where the faces are in them: middle and width, in pixels.
+    scenes = {}
+    for face in of_part(photographed(), "held"):
+        scenes.setdefault(face["path"], []).append(face["mesh"])
+    places = []
+    for n, (path, meshes) in enumerate(scenes.items()):
+        picture = cv2.imread(path)
+        scale = min(1.0, SCENE / max(picture.shape[:2]))
+        write(f"scene-{n:02d}", cv2.resize(picture, None, fx=scale, fy=scale, interpolation=cv2.INTER_AREA)[:, :, ::-1])
+        low, high = (np.stack([limit(mesh, 0) for mesh in meshes]) * scale for limit in (np.min, np.max))
+        places.append([{"x": float(x), "y": float(y), "width": float(w)} for x, y, w in np.column_stack([(low + high) / 2, (high - low)[:, 0]])])
+    with open(os.path.join(folder, "scenes.json"), "w") as out:
+        json.dump(places, out)
 
 
 def moving():

@@ -1,5 +1,6 @@
 import { liteModel } from '../vision/liteRt';
 import type { Rgb } from '../vision/rgb';
+import { sampledRgb } from './sampled';
 
 /** A face, in pixels of the picture it was found in, and how sure it is, 0 to 1. */
 export interface Face {
@@ -39,9 +40,17 @@ export async function fullRangeDetector(): Promise<(picture: Rgb) => Promise<Fac
   };
 }
 
-/** Means over the pixels of each of the square's, from -1 to 1, black where the picture does not reach. */
-function fitted({ data, width, height }: Rgb, scale: number): Float32Array {
+/** Means over the pixels of each of the square's, or between them where the picture is smaller, from -1 to 1, black where it does not reach. */
+function fitted(picture: Rgb, scale: number): Float32Array {
+  const { data, width, height } = picture;
   const out = new Float32Array(SIDE * SIDE * 3).fill(-1);
+  if (scale < 1) {
+    const rgb = sampledRgb(picture, { a: scale, b: 0, x: 0, y: 0 }, SIDE);
+    for (let y = 0; y < SIDE && y * scale < height; y++)
+      for (let x = 0; x < SIDE && x * scale < width; x++)
+        for (let i = 3 * (y * SIDE + x), c = 0; c < 3; c++) out[i + c] = rgb[i + c] / 127.5 - 1;
+    return out;
+  }
   const last = (v: number, from: number, end: number): number => Math.min(end, Math.max(from + 1, Math.floor(v)));
   for (let y = 0; y * scale < height && y < SIDE; y++) {
     const y0 = Math.floor(y * scale),

@@ -1,6 +1,6 @@
 import { measureBlur } from '../condition/blur';
 import { cutPlane, type Picture } from '../picture/picture';
-import { cutRgb, fewerPixels, type Rgb, rgbOf, turnedRgb } from '../vision/rgb';
+import { cutRgb, fewerPixels, paddedRgb, type Rgb, rgbOf, turnedRgb } from '../vision/rgb';
 import { apartFrom, type Face as Seen, fullRangeDetector, separate } from './detector';
 import { boundsOf, landmarksOf, type Mesh, meshNetwork } from './mesh';
 
@@ -40,6 +40,9 @@ const LOOKS = [
 /** A finer look that is taken where faces as small as this share of the finest parts above were seen: there may be smaller ones. */
 const FINER = { size: 0.15, from: 700, seen: 0.12 };
 const OVERLAP = 1 / 3;
+/** Shorter side under which a picture is looked at with a border round it too, by how much of it: faces that fill a picture are not seen as such. */
+const SMALL = 400,
+  PADDED = 0.4;
 /** What a face of a part is looked at in once more: so many times as large as itself. */
 const SECOND_LOOK = 3.5;
 /** How sure a second look must be, and a mesh that is laid over a face. */
@@ -76,6 +79,13 @@ export async function findFaces(picture: Picture): Promise<Faces> {
   };
   for (const quarters of [0, 1, 2, 3]) await look(1, quarters);
   const most = uprightBy(found);
+  if (shorter < SMALL) {
+    const by = Math.round(PADDED * shorter);
+    for (const face of await detect(paddedRgb(turnedRgb(whole, most), by))) {
+      const placed = turnedBack({ ...face, x: face.x - by, y: face.y - by }, whole, most);
+      found.push({ ...placed, quarters: most, inAll: true });
+    }
+  }
   const sizes = LOOKS.filter(({ size, from }) => size < 1 && shorter >= from);
   for (const { size } of sizes) await look(size, most);
   const seen = FINER.seen * Math.min(...sizes.map(({ size }) => size), 1) * shorter;

@@ -46,6 +46,19 @@ export function cutRgb({ data, width }: Rgb, left: number, top: number, w: numbe
   return { data: out, width: w, height: h };
 }
 
+/** A picture with so many pixels more on each side, as the border's own go on. */
+export function paddedRgb({ data, width, height }: Rgb, by: number): Rgb {
+  const w = width + 2 * by,
+    h = height + 2 * by;
+  const out = new Uint8Array(3 * w * h);
+  for (let y = 0; y < h; y++)
+    for (let x = 0; x < w; x++) {
+      const from = 3 * (Math.min(height - 1, Math.max(0, y - by)) * width + Math.min(width - 1, Math.max(0, x - by)));
+      for (let c = 0; c < 3; c++) out[3 * (y * w + x) + c] = data[from + c];
+    }
+  return { data: out, width: w, height: h };
+}
+
 /** A picture turned clockwise by quarters of a circle. */
 export function turnedRgb({ data, width, height }: Rgb, quarters: number): Rgb {
   const turns = ((quarters % 4) + 4) % 4;
