@@ -67,7 +67,7 @@ const LEAST_BOUND = 1.5,
 /** Pixels of the source between the eyes under which nothing finer than its pixels is added. */
 const EYES_APART = 16;
 /** Pixels of the source from which a frame's side needs no help, and at which it gets none. */
-const LARGE = { from: 280, to: 420 };
+const LARGE = { from: 130, to: 320 };
 /** Pixels round a face's box that its samples are read from. */
 const TAPS = 3;
 /** Part of the frame over which a face fades out. */
