@@ -19,8 +19,15 @@ interface Answers {
   whole: number[];
 }
 
-/** Changes a number of a step again and again, with only the steps named switched on. @param setting its label. */
-async function changes(page: Page, server: TestServer, item: Item, on: string[], step: string, setting: string): Promise<Answers> {
+/** What is changed again and again: a number of a step, by its label and by the heading it stands under, with only the steps named switched on. */
+interface Slider {
+  on: string[];
+  step: string;
+  setting: string;
+  group: string;
+}
+
+async function changes(page: Page, server: TestServer, item: Item, { on, step, setting, group }: Slider): Promise<Answers> {
   const { plan } = await server.api<{ plan: { plan: PlainPlan } }>(`items/${item.id}`);
   const steps = plan.plan.steps.map((s) => ({ ...s, on: on.includes(s.treatment) }));
   await server.api(`items/${item.id}/plan`, { plan: { ...plan.plan, steps }, change: `${step} alone` }, 'PUT');
@@ -32,6 +39,8 @@ async function changes(page: Page, server: TestServer, item: Item, on: string[],
     .first()
     .click();
   if (item.kind === 'moving') await page.waitForSelector('[data-testid=traces][data-done=true]');
+  const heading = rung.getByRole('button', { name: group });
+  if (group !== '' && (await heading.getAttribute('aria-expanded')) === 'false') await heading.click();
   const field = rung.getByLabel(setting, { exact: true });
   const state = page.getByTestId('viewer-state');
   const out: Answers = { first: [], whole: [] };
@@ -54,13 +63,13 @@ export async function sliders(work: string): Promise<Row[]> {
   try {
     browser = await chromium.launch({ executablePath: process.env.CHROMIUM ?? '/usr/bin/chromium', args: FLAGS });
     const page = await browser.newPage({ viewport: { width: 1280, height: 800 } });
-    page.setDefaultTimeout(300_000);
+    page.setDefaultTimeout(90_000);
     const [film] = (await takenIn(server, 'Film', DISC)).items;
-    const grain = await changes(page, server, film, ['deinterlace', 'grain'], 'grain', 'Luma');
+    const grain = await changes(page, server, film, { on: ['deinterlace', 'grain'], step: 'grain', setting: 'Luma', group: '' });
     const file = path.join(work, 'print.tif');
     await scanned(file, SCAN_MIDDLE, 8);
     const [print] = (await takenIn(server, 'Print', file)).items;
-    const light = await changes(page, server, print, ['tone'], 'tone', 'Light');
+    const light = await changes(page, server, print, { on: ['tone'], step: 'tone', setting: 'Light', group: 'Too dark, too light' });
     const row = (what: string, values: number[], atMost: number): Row => ({
       ...{ group: GROUP, what, shown: `${median(values).toFixed(0)} ms`, value: median(values), atMost, timed: true },
     });
