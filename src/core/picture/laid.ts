@@ -1,3 +1,4 @@
+import { addBetween } from './between';
 import { pictureOfRgb } from './matrix';
 import type { Picture, Region, StreamInfo } from './picture';
 
@@ -18,35 +19,14 @@ export function coveringPicture(laid: LaidPicture, info: StreamInfo, region: Reg
     top = (laid.height - info.height * scale) / 2;
   const parts = Math.max(1, Math.ceil(scale));
   const out = new Uint16Array(3 * region.width * region.height);
+  const sum = new Float64Array(3);
+  const at = (start: number, pixel: number, part: number): number => start + (pixel + (part + 0.5) / parts) * scale - 0.5;
   for (let y = 0; y < region.height; y++)
     for (let x = 0; x < region.width; x++) {
-      const sum = [0, 0, 0];
+      sum.fill(0);
       for (let v = 0; v < parts; v++)
-        for (let u = 0; u < parts; u++)
-          addSample(
-            laid,
-            left + (region.x + x + (u + 0.5) / parts) * scale - 0.5,
-            top + (region.y + y + (v + 0.5) / parts) * scale - 0.5,
-            sum,
-          );
+        for (let u = 0; u < parts; u++) addBetween(laid, at(left, region.x + x, u), at(top, region.y + y, v), sum);
       for (let c = 0; c < 3; c++) out[3 * (y * region.width + x) + c] = Math.round(sum[c] / (parts * parts));
     }
   return pictureOfRgb(out, info, region);
-}
-
-/** Adds the sample at a place between four. */
-function addSample({ width, height, data }: LaidPicture, u: number, v: number, sum: number[]): void {
-  const px = Math.min(width - 1, Math.max(0, u)),
-    py = Math.min(height - 1, Math.max(0, v));
-  const x0 = Math.floor(px),
-    y0 = Math.floor(py),
-    x1 = Math.min(width - 1, x0 + 1),
-    y1 = Math.min(height - 1, y0 + 1);
-  const fx = px - x0,
-    fy = py - y0;
-  for (let c = 0; c < 3; c++) {
-    const above = data[3 * (y0 * width + x0) + c] * (1 - fx) + data[3 * (y0 * width + x1) + c] * fx,
-      below = data[3 * (y1 * width + x0) + c] * (1 - fx) + data[3 * (y1 * width + x1) + c] * fx;
-    sum[c] += above * (1 - fy) + below * fy;
-  }
 }

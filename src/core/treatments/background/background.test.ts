@@ -4,12 +4,12 @@ import type { StrokeMark } from '../../../shared/marks';
 import type { LaidPicture } from '../../picture/laid';
 import { cutPicture, growRegion, newPlane, wholeRegion, type Picture, type Region } from '../../picture/picture';
 import { SCALE, type Subject } from '../../subject/subject';
+import { contextOf } from '../../testing/context';
 import { picture, streamInfo } from '../../testing/pictures';
 import { background, BackgroundSettings } from './background';
 
 const info = streamInfo({ width: 160, height: 120, frames: 1 });
 const source = picture(info);
-const HERE = [1, 0, 0, 0, 1, 0, 0, 0, 1] as never;
 
 /** The left half is subject. */
 const left: Subject = {
@@ -36,18 +36,8 @@ async function made(
 ): Promise<Picture> {
   const settings = { ...new BackgroundSettings(), ...given };
   const part = growRegion(region, background.needs(settings, info).border, 2, info);
-  const context = {
-    frame: 0,
-    region,
-    asked: region,
-    input: info,
-    output: info,
-    analyses: { subject: left },
-    pictures: { [PAINTED]: painted },
-    marks,
-    place: HERE,
-  };
-  return background.apply([cutPicture(from, part)], settings, { ...context, share: (make) => make() });
+  const told = { analyses: { subject: left }, pictures: { [PAINTED]: painted }, marks };
+  return background.apply([cutPicture(from, part)], settings, contextOf(info, region, told));
 }
 
 const stroke = (use: StrokeMark['use'], x: number, y: number): StrokeMark => ({
@@ -125,18 +115,7 @@ describe('a background', () => {
     const grey = { ...info, planes: 1 as const };
     const settings = { ...new BackgroundSettings(), way: 'colour' as const };
     const one: Picture = { info: grey, region: wholeRegion(grey), planes: [newPlane(160, 120, 20_000)] };
-    const context = {
-      frame: 0,
-      region: wholeRegion(grey),
-      asked: wholeRegion(grey),
-      input: grey,
-      output: grey,
-      analyses: { subject: left },
-      pictures: {},
-      marks: [],
-      place: HERE,
-    };
-    const result = await background.apply([one], settings, { ...context, share: (make) => make() });
+    const result = await background.apply([one], settings, contextOf(grey, wholeRegion(grey), { analyses: { subject: left } }));
     expect(result.planes).toHaveLength(1);
     expect(luma(result, 20, 20)).toBe(20_000);
     expect(luma(result, 120, 20)).toBeGreaterThan(50_000);

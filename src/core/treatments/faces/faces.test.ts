@@ -4,6 +4,7 @@ import { SAME_PLACE, scaling, type Projective } from '../../../shared/maps/place
 import type { Face, Faces } from '../../faces/find';
 import { FRAME } from '../../faces/frame';
 import { cutPicture, growRegion, wholeRegion, type Picture, type Region } from '../../picture/picture';
+import { contextOf } from '../../testing/context';
 import { picture, streamInfo } from '../../testing/pictures';
 import { faces, FacesSettings } from './faces';
 
@@ -31,8 +32,7 @@ async function made(given: Partial<FacesSettings>, region: Region = wholeRegion(
   const work = { marks: [], place, analyses: { faces: found } };
   const reach = faces.reach?.(region, settings, info, work) ?? region;
   const part = growRegion(reach, 0, 2, info);
-  const context = { frame: 0, region, asked: region, input: info, output: info, pictures: {}, ...work };
-  return faces.apply([cutPicture(source, part)], settings, { ...context, share: (make) => make() });
+  return faces.apply([cutPicture(source, part)], settings, contextOf(info, region, work));
 }
 
 const changed = (result: Picture, x: number, y: number): boolean =>
@@ -88,13 +88,8 @@ describe('faces', () => {
 
   it('are counted, and told where they are too small for more than evidence', async () => {
     const region = wholeRegion(info);
-    const context = { frame: 0, region, asked: region, input: info, output: info, pictures: {}, marks: [], place: SAME_PLACE };
-    const shares = { share: <T>(make: () => T): T => make() };
-    const told = await faces.found?.([source], new FacesSettings(), {
-      ...context,
-      ...shares,
-      analyses: { faces: { ...found, faces: [face(20, 30, 50)] } },
-    });
+    const small = { faces: { ...found, faces: [face(20, 30, 50)] } };
+    const told = await faces.found?.([source], new FacesSettings(), contextOf(info, region, { analyses: small }));
     expect(told?.counts.slice(0, 2)).toEqual([
       { name: 'Faces', count: 1 },
       { name: 'Too small for more than evidence', count: 1 },

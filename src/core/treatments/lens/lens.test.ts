@@ -1,6 +1,7 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { cutPicture, growRegion, newPlane, wholeRegion, type Picture, type Region } from '../../picture/picture';
+import { contextOf } from '../../testing/context';
 import { picture, streamInfo } from '../../testing/pictures';
 import { WARP_BORDER } from '../../warp/warp';
 import { lens } from './lens';
@@ -9,18 +10,7 @@ const info = streamInfo({ width: 240, height: 180, frames: 1, planes: 1 });
 
 function made(source: Picture, bow: number, region: Region = wholeRegion(source.info)): Picture {
   const from = growRegion(lens.regionAt?.(region, { bow }, source.info) ?? region, WARP_BORDER, 2, source.info);
-  const context = {
-    frame: 0,
-    region,
-    asked: region,
-    input: source.info,
-    output: source.info,
-    analyses: {},
-    pictures: {},
-    marks: [],
-    place: [] as never,
-  };
-  return lens.apply([cutPicture(source, from)], { bow }, { ...context, share: (make) => make() }) as Picture;
+  return lens.apply([cutPicture(source, from)], { bow }, contextOf(source.info, region)) as Picture;
 }
 
 /** A level line as a lens bows it, `k` of the square of the distance from the middle, and how far it is from a straight one after `bow`. */

@@ -1,6 +1,7 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { cutPicture, growRegion, wholeRegion, type Picture, type Region } from '../../picture/picture';
+import { contextOf } from '../../testing/context';
 import { picture, streamInfo } from '../../testing/pictures';
 import { redact, RedactSettings } from './redact';
 
@@ -9,18 +10,7 @@ const source = picture(streamInfo({ width: 160, height: 128, frames: 1 }));
 async function made(given: Partial<RedactSettings>, region: Region = wholeRegion(source.info)): Promise<Picture> {
   const settings = { ...new RedactSettings(), ...given };
   const part = growRegion(region, redact.needs(settings, source.info).border, 2, source.info);
-  const context = {
-    frame: 0,
-    region,
-    asked: region,
-    input: source.info,
-    output: source.info,
-    analyses: {},
-    pictures: {},
-    marks: [],
-    place: [] as never,
-  };
-  return redact.apply([cutPicture(source, part)], settings, { ...context, share: (make) => make() });
+  return redact.apply([cutPicture(source, part)], settings, contextOf(source.info, region));
 }
 
 describe('redacting', () => {
@@ -41,18 +31,7 @@ describe('redacting', () => {
     other.planes[0].data[9 * 160 + 20] = a;
     const settings = { ...new RedactSettings(), way: 'blur' as const, size: 32 };
     const region = wholeRegion(source.info);
-    const context = {
-      frame: 0,
-      region,
-      asked: region,
-      input: source.info,
-      output: source.info,
-      analyses: {},
-      pictures: {},
-      marks: [],
-      place: [] as never,
-    };
-    const [one, two] = [source, other].map((p) => redact.apply([p], settings, { ...context, share: (make) => make() }) as Picture);
+    const [one, two] = [source, other].map((p) => redact.apply([p], settings, contextOf(source.info, region)) as Picture);
     expect(one.planes[0].data).toEqual(two.planes[0].data);
   });
 
@@ -68,18 +47,7 @@ describe('redacting', () => {
     expect(redact.reads?.(new RedactSettings(), source.info)).toEqual([]);
     const region = wholeRegion(source.info);
     const faces = { faces: [{ x: 0.25, y: 0.25, width: 0.2, height: 0.25, score: 0.9 }] };
-    const context = {
-      frame: 0,
-      region,
-      asked: region,
-      input: source.info,
-      output: source.info,
-      analyses: { faces },
-      pictures: {},
-      marks: [],
-      place: [] as never,
-    };
-    const { planes } = await redact.apply([source], settings, { ...context, share: (make) => make() });
+    const { planes } = await redact.apply([source], settings, contextOf(source.info, region, { analyses: { faces } }));
     const [luma] = planes;
     // The face from 40, 32 to 72, 64, and half as much more.
     for (const [x, y] of [
