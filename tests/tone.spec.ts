@@ -1,3 +1,4 @@
+import sharp from 'sharp';
 import type { ItemAnswer } from '../src/archive';
 import type { PlainPlan } from '../src/shared/plan';
 import { accessible, collectionWith, demoMedia, expect, settled, test } from './fixtures';
@@ -62,4 +63,33 @@ test('a negative is turned, and its clear film picked', async ({ page, server })
   await step.getByRole('button', { name: 'Clear film', exact: true }).click();
   await page.getByTestId('pick-layer').click({ position: { x: 300, y: 200 } });
   await expect(async () => expect((await settings(server, id, 'negative')).clear).toMatch(/^#[0-9a-f]{12}$/)).toPass();
+});
+
+test('a change on a large print is first worked as small as the screen shows it', async ({ page, server }, info) => {
+  const file = info.outputPath('large.jpg');
+  await sharp({
+    create: { width: 3600, height: 2400, channels: 3, background: '#806040', noise: { type: 'gaussian', mean: 128, sigma: 30 } },
+  })
+    .blur(4)
+    .jpeg()
+    .toFile(file);
+  const { items } = await collectionWith(server, 'Large', file);
+  await page.goto(`${server.url}/items/${items[0].id}`);
+  await settled(page);
+  const step = page.getByTestId('step-tone');
+  await step.getByRole('button', { name: /^Tone/ }).first().click();
+  const coarse = (status: number): Promise<unknown> =>
+    page.waitForResponse(
+      (r) => r.url().endsWith('/proof') && (r.request().postData() ?? '').includes('"coarse":true') && r.status() === status,
+    );
+  const first = coarse(200);
+  await step.getByRole('button', { name: 'Switch on' }).click();
+  await first;
+  await settled(page);
+  // Where something is hidden for good there is no look without it.
+  const none = coarse(204);
+  await page.getByRole('button', { name: '+ Add a treatment' }).first().click();
+  await page.getByRole('menuitem', { name: /^Redact/ }).click();
+  await none;
+  await settled(page);
 });

@@ -233,6 +233,10 @@ export class ProofBody implements ProofQuery<object> {
   @IsBoolean()
   draft?: boolean;
 
+  @IsOptional()
+  @IsBoolean()
+  coarse?: boolean;
+
   @ValidateNested()
   @Type(() => FitBody)
   fit!: FitBody;

@@ -11,6 +11,7 @@ export {
   chromaGrid,
   chromaSize,
   type ColourDescription,
+  cutPicture,
   type FieldOrder,
   growRegion,
   newPlane,
@@ -22,6 +23,7 @@ export {
   wholeRegion,
 } from './picture/picture';
 export type { LaidPicture } from './picture/laid';
+export { reducedPicture } from './picture/reduced';
 export { normalStream, randomStream } from './picture/random';
 export { toScreen } from './picture/screen';
 
@@ -57,6 +59,7 @@ export { trim, TrimSettings } from './treatments/trim/trim';
 
 // Plans: read, proposed, compared, kept as templates.
 export { planChanges } from './plan/changes';
+export { coarsePlan } from './plan/coarse';
 export { whatIsDone } from './plan/done';
 export { evidenceMap, type EvidenceMap, inventedShare, paintEvidence, supportedPlan } from './plan/evidence';
 export { type Pace, paceKey, predictedSeconds } from './plan/pace';

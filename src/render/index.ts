@@ -5,7 +5,7 @@ export { examineLater } from './examination';
 export { predictSize } from './predictSize';
 export { itemFaces } from './itemFaces';
 export { itemTraces } from './itemTraces';
-export { machinePace, openAhead, paintItem, proofItem } from './proofPool';
+export { coarseLook, machinePace, openAhead, paintItem, proofItem } from './proofPool';
 
 // Papers for the client.
 export { contactSheet } from './collectionSheet';

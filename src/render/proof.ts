@@ -63,7 +63,7 @@ const open = new LRUCache<string, Promise<OpenSource>>({
   dispose: (source) => void source.then((s) => s.close?.()).catch(() => undefined),
 });
 
-function sourceOf(ref: SourceRef): Promise<OpenSource> {
+export function sourceOf(ref: SourceRef): Promise<OpenSource> {
   const key = `${ref.key}/${ref.info.fieldOrder}`;
   const known = open.get(key);
   if (known) return known;
@@ -162,7 +162,7 @@ function figuresOf({ planes: [luma] }: Picture): ProofFigures {
 const ON_PIXEL = 1e-6;
 
 /** Whole pixels of a stream that cover a part of it; at least one. */
-function coveringRegion(wanted: Place, info: StreamInfo): Region {
+export function coveringRegion(wanted: Place, info: StreamInfo): Region {
   const clampTo = (v: number, most: number): number => Math.min(most, Math.max(0, v));
   const x = clampTo(Math.floor(wanted.x + ON_PIXEL), info.width - 1),
     y = clampTo(Math.floor(wanted.y + ON_PIXEL), info.height - 1);
@@ -173,7 +173,7 @@ function coveringRegion(wanted: Place, info: StreamInfo): Region {
 }
 
 /** The picture for the screen, reduced where it is larger than asked for. */
-async function forScreen(
+export async function forScreen(
   picture: Picture,
   fit: { width: number; height: number },
   { evidence, faults }: { evidence?: EvidenceMap; faults?: FoundFaults },

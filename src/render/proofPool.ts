@@ -65,16 +65,34 @@ const NOBODY = -1;
  * @throws an error with the code `cancelled` when a newer query came, or nobody waits any more.
  */
 export async function proofItem(item: Item, query: ProofQuery, gone?: AbortSignal): Promise<ProofImage & { awaited: AwaitedAnalysis[] }> {
+  const a = await archive();
+  const { lane } = query;
+  const proof = await runTask<ProofImage>(lanes()[lane], {
+    kind: 'proof',
+    request: await requestOf(item, query, gone),
+  } satisfies ProofTask);
+  return { ...proof, awaited: await awaitedOf(a, item, query.plan, proof.missing) };
+}
+
+/** A first look at a still's result, where the screen shows it much reduced; undefined where there is none. @throws as `proofItem`. */
+export async function coarseLook(
+  item: Item,
+  query: ProofQuery,
+  gone?: AbortSignal,
+): Promise<(ProofImage & { awaited: AwaitedAnalysis[] }) | undefined> {
+  const task: ProofTask = { kind: 'coarse', request: await requestOf(item, query, gone) };
+  const look = await runTask<ProofImage | undefined>(lanes()[query.lane], task);
+  return look && { ...look, awaited: [] };
+}
+
+async function requestOf(item: Item, query: ProofQuery, gone?: AbortSignal): Promise<ProofRequest> {
   const { viewer, lane, turn: number, ...look } = query;
   const a = await archive();
   const shared = turnOf(`${viewer}/${lane}`);
   const turn = new Int32Array(shared);
   Atomics.store(turn, 0, number);
   gone?.addEventListener('abort', () => void Atomics.compareExchange(turn, 0, number, NOBODY), { once: true });
-  const request: ProofRequest = { ...look, source: await sourceRef(a, item), turn: { shared, number } };
-  const task: ProofTask = { kind: 'proof', request };
-  const proof = await runTask<ProofImage>(lanes()[lane], task);
-  return { ...proof, awaited: await awaitedOf(a, item, query.plan, proof.missing) };
+  return { ...look, source: await sourceRef(a, item), turn: { shared, number } };
 }
 
 /**

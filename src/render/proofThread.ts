@@ -1,11 +1,14 @@
 import { paintDocument } from '../archive';
 import type { Stroke } from '../shared/masks/brush';
 import { type Failure, failureOf, kernels, lightTables, type Pace, plainTables, useNetworkThreads } from '../core';
+import { coarseProof } from './coarseProof';
 import { measurePace } from './pace';
 import { makeProof, type ProofImage, type ProofRequest } from './proof';
 
 export type ProofTask =
   | { kind: 'proof'; request: ProofRequest }
+  /** A first look at a picture much reduced. */
+  | { kind: 'coarse'; request: ProofRequest }
   /** `networkThreads` is how many threads the networks of this thread may use from now on. */
   | { kind: 'warm'; networkThreads: number }
   | { kind: 'pace' }
@@ -18,6 +21,7 @@ export type ProofTaskResult = ProofImage | Pace | string | Failure | undefined;
 export default async function run(task: ProofTask): Promise<ProofTaskResult> {
   try {
     if (task.kind === 'proof') return await makeProof(task.request);
+    if (task.kind === 'coarse') return await coarseProof(task.request);
     if (task.kind === 'pace') return await measurePace();
     if (task.kind === 'paint') return await paintDocument(task.folder, task.base, task.size, task.strokes);
     useNetworkThreads(task.networkThreads);

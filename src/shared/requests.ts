@@ -80,6 +80,8 @@ export interface ProofQuery<P = Plan> {
   figures?: boolean;
   /** A quick first look, which the whole follows: not what a render gives. */
   draft?: boolean;
+  /** A first look at a still's result that is worked on the picture as small as it is shown; no content comes where there is none. */
+  coarse?: boolean;
   /** The answer is reduced to at most this many pixels wide and high; it is never enlarged. */
   fit: { width: number; height: number };
   viewer: string;

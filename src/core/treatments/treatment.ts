@@ -135,6 +135,10 @@ export interface Treatment<S extends object = object> {
   supported?(settings: S): S | undefined;
   /** Settings besides the quality under which a machine's pace is measured, where the treatment's own do not suit any small picture. */
   pacedWith?: Partial<S>;
+  /**
+   * Settings that make nearly the same of a picture reduced by a whole number, `leave` where it is not seen in one; without it there is no such look.
+   */
+  coarse?(settings: S, by: number): S | 'leave';
   /** Settings of a quick first look that a whole proof follows; the same ones when left out. */
   draft?(settings: S): S;
   /** Work for a pixel read, against that under the settings of `pacedWith`; 1 when left out. */

@@ -1,5 +1,6 @@
 import { toRgb } from '../picture/matrix';
-import { newPlane, type Picture, wholeRegion } from '../picture/picture';
+import type { Picture } from '../picture/picture';
+import { reducedPicture } from '../picture/reduced';
 
 /** Red, green and blue, a byte each: what networks of packages see. */
 export interface Rgb {
@@ -14,27 +15,9 @@ export const rgbOf = (picture: Picture): Rgb => ({
   height: picture.region.height,
 });
 
-/** A picture reduced by a whole number, so that it has no more than so many pixels: samples are means over those they stand for. */
-export function fewerPixels(picture: Picture, most: number): Picture {
-  const { info, region, planes } = picture;
-  const by = Math.ceil(Math.sqrt((region.width * region.height) / most));
-  if (by <= 1) return picture;
-  // Whole chroma samples on both sides.
-  const width = (Math.floor(region.width / by) >> info.chromaShiftX) << info.chromaShiftX,
-    height = (Math.floor(region.height / by) >> info.chromaShiftY) << info.chromaShiftY;
-  const reduced = planes.map((plane, index) => {
-    const out = newPlane(index ? width >> info.chromaShiftX : width, index ? height >> info.chromaShiftY : height);
-    for (let y = 0; y < out.height; y++)
-      for (let x = 0; x < out.width; x++) {
-        let sum = 0;
-        for (let v = y * by; v < (y + 1) * by; v++) for (let u = x * by; u < (x + 1) * by; u++) sum += plane.data[v * plane.width + u];
-        out.data[y * out.width + x] = sum / (by * by);
-      }
-    return out;
-  });
-  const smaller = { ...info, width, height };
-  return { info: smaller, region: wholeRegion(smaller), planes: reduced };
-}
+/** A picture reduced by a whole number, so that it has no more than so many pixels. */
+export const fewerPixels = (picture: Picture, most: number): Picture =>
+  reducedPicture(picture, Math.ceil(Math.sqrt((picture.region.width * picture.region.height) / most)));
 
 /** A part of a picture; it lies inside. */
 export function cutRgb({ data, width }: Rgb, left: number, top: number, w: number, h: number): Rgb {

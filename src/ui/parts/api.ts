@@ -22,7 +22,7 @@ export interface Proof extends Omit<ProofReport, 'width' | 'height' | 'missing'>
   bitmap: ImageBitmap;
 }
 
-/** A proof; undefined when a newer query replaced it. */
+/** A proof; undefined when a newer query replaced it, or when there is no such first look. */
 export async function fetchProof(itemId: string, query: ProofQuery, signal: AbortSignal): Promise<Proof | undefined> {
   const response = await fetch(`/api/items/${itemId}/proof`, {
     method: 'POST',
@@ -30,7 +30,7 @@ export async function fetchProof(itemId: string, query: ProofQuery, signal: Abor
     headers: { 'content-type': 'application/json' },
     signal,
   });
-  if (response.status === 409) return undefined;
+  if (response.status === 409 || response.status === 204) return undefined;
   if (!response.ok) throw new Error(await errorText(response));
   const report = JSON.parse(response.headers.get('wairetic-proof') ?? '{}') as ProofReport;
   const pixels = new Uint8ClampedArray(await response.arrayBuffer());

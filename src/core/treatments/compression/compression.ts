@@ -50,6 +50,7 @@ export const compression: Treatment<CompressionSettings> = {
     return { on: m.coding >= from && m.codingConfidence >= LIKELY, settings: { coding: Math.round(m.coding * 2) / 2 } };
   },
   draft: (s) => ({ ...s, quality: 'fast' }),
+  coarse: () => 'leave',
   summary: (s) => `quantiser step ${s.coding.toFixed(1)}${s.keep ? `, ${s.keep} % kept` : ''}`,
   apply: ([source], settings, { input, output }) => {
     const planes = source.planes.map((plane, index) =>

@@ -60,6 +60,7 @@ export const crop: Treatment<CropSettings> = {
     on: bars.left + bars.right + bars.top + bars.bottom > 0,
     settings: { ...bars },
   }),
+  coarse: ({ left, right, top, bottom }, by) => ({ left: left / by, right: right / by, top: top / by, bottom: bottom / by }),
   summary: (settings, input) => {
     const a = aligned(settings, input);
     return a.left + a.right + a.top + a.bottom === 0

@@ -139,6 +139,7 @@ export const dirt: Treatment<DirtSettings> = {
   // What is sharp may be taken for dust where all of the picture is sharp: it is counted and offered, and switched on by the restorer.
   propose: ({ measurements: { dirt: found } }) => found && { on: false, settings: {} },
   draft: (s) => ({ ...s, quality: 'fast' }),
+  coarse: () => 'leave',
   summary: (s) => {
     const left = DIRT_KINDS.filter((kind) => s[kind] === 0);
     return `${s.sure} % sure${left.length ? `, without ${left.map((kind) => DIRT_NAMES[kind].toLowerCase()).join('; ')}` : ''}`;

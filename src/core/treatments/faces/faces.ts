@@ -214,6 +214,7 @@ export const faces: Treatment<FacesSettings> = {
   networks: () => ['faces'],
   supported: (settings) => ({ ...settings, amount: 0 }),
   propose: ({ measurements: { faces: read, grainLuma } }) => read && { on: false, settings: { noise: Math.round(10 * grainLuma) / 10 } },
+  coarse: () => 'leave',
   summary: ({ amount, each }) => `${amount} %${each ? `, ${faceAmounts(each).length} set by hand` : ''}`,
   async found([source], settings, { asked, input, place, analyses }) {
     const all = placedFaces(analyses.faces as Faces, { ...settings, amount: 100 }, input, place);

@@ -125,6 +125,7 @@ export const focus: Treatment<FocusSettings> = {
     },
   }),
   draft: (s) => ({ ...s, quality: 'fast' }),
+  coarse: () => 'leave',
   summary: (s) =>
     `${s.cause === 'motion' ? `motion ${s.length} px at ${s.angle}°` : s.cause === 'defocus' ? `defocus ${s.radius.toFixed(1)} px` : `blur ${s.blur.toFixed(2)} px`}, ${s.strength} %`,
   apply: ([source], settings, context) => {

@@ -120,6 +120,7 @@ export const grain: Treatment<GrainSettings> = {
     };
   },
   draft: (s) => ({ ...s, quality: 'fast', neighbours: 0 }),
+  coarse: () => 'leave',
   summary: (s, input) =>
     `luma ${s.luma.toFixed(1)}, chroma ${s.chroma.toFixed(1)}${moving(s, input) ? `, ${s.quality === 'best' ? 5 : 2 * s.neighbours + 1} frames` : ''}`,
   apply: (window, settings, { input, output, asked }) => {

@@ -86,6 +86,7 @@ export const halftone: Treatment<HalftoneSettings> = {
     );
   },
   draft: (s) => ({ ...s, quality: 'fast' }),
+  coarse: () => 'leave',
   summary: (s) =>
     `${s.pattern === 'screen' ? 'screen' : 'pattern'} of ${s.period.toFixed(1)} px${s.pattern === 'surface' ? ` at ${s.angle}°` : ''}, ${s.amount} %`,
   async apply([source], settings, context) {

@@ -43,6 +43,7 @@ export const halos: Treatment<HaloSettings> = {
   needs: ({ width }) => ({ ...NO_NEEDS, border: haloBorder(width), grid: 2 }),
   // Outlines may be the picture's own: it is for the eye to say.
   propose: () => undefined,
+  coarse: () => 'leave',
   summary: ({ width, bright, dark }) => `${width} px, bright ${bright} %, dark ${dark} %`,
   apply: ([source], { width, bright, dark }, context) =>
     lumaOnly(source, context, (luma, own, region) => withoutHalos(luma, own, region, { width, bright: bright / 100, dark: dark / 100 })),

@@ -40,6 +40,7 @@ export const heal: Treatment<HealSettings> = {
   // There is nothing to do before something is marked.
   propose: () => undefined,
   draft: (s) => ({ ...s, quality: 'fast' }),
+  coarse: () => 'leave',
   summary: (s) => (s.amount < 100 ? `${s.amount} %` : 'by hand'),
   async apply([source], settings, { input, output, region, marks, place }) {
     const { strokes } = strokesFor(healing({ marks, place }), region, input);

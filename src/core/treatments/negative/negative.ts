@@ -50,6 +50,7 @@ export const negative: Treatment<NegativeSettings> = {
   // Where its ends are not picked they are those of all of the picture.
   needs: ({ clear, dense }) => ({ ...NO_NEEDS, whole: !clear || !dense }),
   propose: () => undefined,
+  coarse: (settings) => settings,
   summary: ({ film, clear, dense }) =>
     `${film === 'colour' ? 'in colours' : 'black and white'}, ${clear && dense ? 'ends picked' : 'ends as the picture has them'}`,
   apply([source], { film, clear, dense, contrast }, { input, output, region, asked, share }) {

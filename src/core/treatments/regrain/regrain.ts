@@ -55,6 +55,7 @@ export const regrain: Treatment<RegrainSettings> = {
     on: false,
     settings: { amount: Math.round(m.grainLuma * 5) / 10, size: Math.max(0.4, m.grainSize) },
   }),
+  coarse: () => 'leave',
   summary: (s) => `${s.amount.toFixed(1)} σ, ${s.size.toFixed(1)} px`,
   apply: ([picture], settings, { frame, output, region }) => {
     const planes = picture.planes.map((plane, index) => {

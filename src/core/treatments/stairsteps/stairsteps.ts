@@ -23,6 +23,7 @@ export const stairsteps: Treatment<StairStepSettings> = {
   output: (input) => ({ ...input, depth: finerDepth(input) }),
   needs: ({ size }) => ({ ...NO_NEEDS, border: stairBorder(size), grid: 2 }),
   propose: () => undefined,
+  coarse: () => 'leave',
   summary: ({ size, strength }) => `steps of ${size.toFixed(1)} px, ${strength} %`,
   apply: ([source], { size, strength }, context) =>
     lumaOnly(source, context, (luma, own, region) => withoutStairSteps(luma, own, region, size, strength / 100)),

@@ -42,6 +42,7 @@ export const tone: Treatment<ToneSettings> = {
     if (fading) return { on: !monochrome && isFaded(fading), settings: settingsOf(fading, monochrome) };
     return scan === 'still' ? { on: false, settings: {} } : undefined;
   },
+  coarse: (settings) => settings,
   lifts: (settings, input) => darkSlope(lookOf(settings, input), input),
   summary: (s) => summaryOf(s),
   apply([source], settings, { input, output, region }) {

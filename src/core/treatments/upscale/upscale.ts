@@ -228,6 +228,7 @@ export const upscale: Treatment<UpscaleSettings> = {
     settings: input.frames > 1 ? { target: '1080p' } : { target: 'factor', factor: 2 },
   }),
   draft: (s) => ({ ...s, quality: 'fast' }),
+  coarse: () => 'leave',
   summary: (settings, input) => {
     const { width, height } = upscaleSize(input, settings);
     return `${width} × ${height}`;

@@ -66,6 +66,13 @@ export function queryFor(bench: Bench, part: Place, pixels: Size, role: Role, tu
   };
 }
 
+/** Whether a still's result is shown so small that it can be worked as small first. */
+function looksCoarse(state: BenchState, part: Place, pixels: Size): boolean {
+  const { source } = state.description;
+  const looked = lookedNode(state) !== undefined || state.evidence || findingStep(state) !== undefined;
+  return source.frames === 1 && !looked && 2 * pixels.width <= part.width * source.width;
+}
+
 /** What a picture depends on, but for the view. */
 interface Content {
   done: Plan | string;
@@ -126,8 +133,8 @@ export function useLayers(role: Role, part: Place | undefined, pixels: Size, pau
     if (old !== asked.content) tiles.current = { content: asked.content, known: new Map() };
     const { known } = tiles.current;
     const turn = nextTurn();
-    const ask = async ({ region: r, fit }: Wanted, draft = false): Promise<Layer | undefined> => {
-      const query = { ...queryFor(bench, r, fit, role, turn), ...(draft && { draft }) };
+    const ask = async ({ region: r, fit }: Wanted, how: Pick<ProofQuery, 'draft' | 'coarse'> = {}): Promise<Layer | undefined> => {
+      const query = { ...queryFor(bench, r, fit, role, turn), ...how };
       const answer = await fetchProof(bench.getState().item.id, query, signal);
       return answer && !signal.aborted ? { ...answer, frame: asked.content.frame } : undefined;
     };
@@ -139,11 +146,22 @@ export function useLayers(role: Role, part: Place | undefined, pixels: Size, pau
       // At another frame the source comes first, with all of the machine.
       if (role === 'result' && old?.frame !== asked.content.frame) await untilSource(bench, asked.content.frame, signal);
       if (signal.aborted) return;
-      const first = changed && missing.length ? firstLook(region, size) : undefined;
+      const coarse =
+        changed && missing.length && looksCoarse(bench.getState(), region, size)
+          ? await ask({ region, fit: size }, { coarse: true })
+          : undefined;
+      if (signal.aborted) return;
+      if (coarse) {
+        setShown((before) => ({ ...before, layers: [...before.layers, coarse] }));
+        bench.setState({ firstTime: performance.now() - started });
+        await untilPainted();
+        if (signal.aborted) return;
+      }
+      const first = changed && missing.length && !coarse ? firstLook(region, size) : undefined;
       if (first) {
         // At another frame nothing is remembered yet: a quick look stands in until the whole is there.
         const draft = old?.frame !== asked.content.frame;
-        const look = await ask(first, draft);
+        const look = await ask(first, { ...(draft && { draft }) });
         if (signal.aborted) return;
         if (look) setShown((before) => ({ ...before, layers: [...before.layers, look] }));
         if (look && role === 'result') bench.setState({ firstTime: performance.now() - started });

@@ -1,6 +1,6 @@
 import { measuredStream, type ProofReport } from '../../../../../archive';
 import { readPlan } from '../../../../../core';
-import { proofItem } from '../../../../../render';
+import { coarseLook, proofItem } from '../../../../../render';
 import { ProofBody } from '../../../../bodies';
 import { handler, readBody } from '../../../../http';
 import { itemOf, type ItemContext } from '../item';
@@ -9,7 +9,9 @@ import { itemOf, type ItemContext } from '../item';
 export const POST = handler<ItemContext>(async (request, context) => {
   const item = await itemOf(context);
   const body = await readBody(request, ProofBody);
-  const proof = await proofItem(item, { ...body, plan: readPlan(body.plan, measuredStream(item)) }, request.signal);
+  const query = { ...body, plan: readPlan(body.plan, measuredStream(item)) };
+  const proof = await (body.coarse ? coarseLook : proofItem)(item, query, request.signal);
+  if (!proof) return new Response(null, { status: 204 });
   const { pixels, ...rest } = proof;
   const report: ProofReport = rest;
   return new Response(pixels as Uint8Array<ArrayBuffer>, {
