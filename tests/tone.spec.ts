@@ -68,7 +68,7 @@ test('a negative is turned, and its clear film picked', async ({ page, server })
 test('a change on a large print is first worked as small as the screen shows it', async ({ page, server }, info) => {
   const file = info.outputPath('large.jpg');
   await sharp({
-    create: { width: 3600, height: 2400, channels: 3, background: '#806040', noise: { type: 'gaussian', mean: 128, sigma: 30 } },
+    create: { width: 2400, height: 1600, channels: 3, background: '#806040', noise: { type: 'gaussian', mean: 128, sigma: 30 } },
   })
     .blur(4)
     .jpeg()

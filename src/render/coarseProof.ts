@@ -53,9 +53,9 @@ export async function coarseProof(request: ProofRequest): Promise<ProofImage | u
   };
 }
 
-async function reducedSource({ info, key, frame }: FrameSource, by: number): Promise<FrameSource> {
-  const name = `${key}/${by}`;
-  const known = kept.get(name) ?? frame(0, wholeRegion(info)).then((picture) => reducedPicture(picture, by));
+async function reducedSource(source: FrameSource, by: number): Promise<FrameSource> {
+  const name = `${source.key}/${by}`;
+  const known = kept.get(name) ?? source.frame(0, wholeRegion(source.info)).then((picture) => reducedPicture(picture, by));
   kept.set(name, known);
   known.catch(() => kept.delete(name));
   const whole = await known;

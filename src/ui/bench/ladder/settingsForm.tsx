@@ -30,7 +30,7 @@ export function SettingsForm({ step, info }: { step: PlanStep; info: TreatmentIn
     <>
       {groupsOf(shown).map(({ name, specs }, index) => (
         <Group key={name ?? index} name={name} open={index === 0 || specs.some((s) => step.settings[s.key] !== s.default)}>
-          <div className="grid grid-cols-[minmax(66px,auto)_1fr_76px] items-center gap-x-2 gap-y-[5px]">
+          <div className="grid grid-cols-[minmax(66px,auto)_1fr_76px] items-center gap-x-2 gap-y-[5px] py-[3px]">
             {specs.map((spec) => (
               <div key={spec.key} className="contents" onFocus={() => setTold(spec.key)} onPointerEnter={() => setTold(spec.key)}>
                 <SettingRow spec={spec} step={step} />
