@@ -10,11 +10,13 @@ from torch.nn import functional as F
 
 import blemishes
 import clips as moving_clips
+import faces
 import degrade
 import figures
 import halftones
 from blemishSamples import finding_planes
 from conditionSamples import chroma_grain
+from faceSamples import EYES, MOUTH, features
 from layers import clip
 from quantise import Graph, Rounded, equalise
 from networks import Reader, Trunk, enlarged, fold, reading_planes, unfold
@@ -56,6 +58,29 @@ class Prints(unittest.TestCase):
             page = halftones.screened(grey, 5.0, np.random.default_rng(3), inks, 12.0)
             self.assertAlmostEqual(float(page[10:-10, 10:-10].mean()), 140, delta=12)
             self.assertGreater(float(page.std()), 30)
+
+
+class People(unittest.TestCase):
+    FACE = {"path": "a/img/one-square.jpg", "frame": {"a": 30.0, "b": 40.0, "x": 7.0, "y": -2.0}, "mesh": np.random.default_rng(4).uniform(0, 60, (468, 2))}
+
+    def test_points_of_the_frame_lie_where_the_picture_has_them(self):
+        back = faces.pictured(self.FACE, faces.framed(self.FACE))
+        np.testing.assert_allclose(back, self.FACE["mesh"], atol=1e-9)
+        self.assertEqual(faces.scale_of(self.FACE), 50)
+
+    def test_a_person_is_on_one_side_alone_and_some_are_held_out(self):
+        people = [{"path": f"p/{folder}/{n}{variant}.jpg"} for folder in ("img", "female") for n in range(20) for variant in ("", "-square")]
+        names = {part: {faces.person(face["path"]) for face in faces.of_part(people, part)} for part in ("train", "held")}
+        self.assertEqual(names["train"] & names["held"], set())
+        self.assertEqual(len(names["held"]), 6)
+        self.assertEqual(len(names["train"]), 34)
+
+    def test_eyes_and_mouth_count_more(self):
+        marked = features(96)
+        for x, y in (*EYES, MOUTH):
+            self.assertEqual(marked[int(96 * y), int(96 * x)], 1)
+        self.assertEqual(marked[5, 5], 0)
+        self.assertLess(marked.mean(), 0.25)
 
 
 class Motion(unittest.TestCase):
