@@ -1,0 +1,126 @@
+"""Networks that read pictures rather than mend them: what condition they are in, and where damage is."""
+
+import numpy as np
+import torch
+from torch.nn import functional as F
+
+from blemishes import KINDS
+from blemishSamples import BlemishSamples, finding_planes
+from conditionSamples import ConditionSamples
+from losses import channels_first, stacked
+from networks import Reader, Seeker, reading_planes, unfold
+from samples import SIZE_UNIT
+
+
+class Condition:
+    """
+    Reads the deviation of a plane's grain, its radius, and the quantiser step, and how sure it is of each. Deviation and step are
+    learned as logarithms of 1 + their codes, for a code more is much on one and little on twenty.
+    """
+
+    inputs, planes = 16, 0
+    # Under this deviation a radius means nothing, in the same logarithm.
+    GRAINY = 1.3
+
+    def __init__(self, config):
+        self.config = config
+
+    def network(self):
+        return Reader(3, self.config["widths"])
+
+    def samples(self, part, seed):
+        return ConditionSamples(part, self.config["patch"], seed)
+
+    def batch(self, samples, count):
+        """Some batches are of fewer parts, for pictures may be small and are then read less surely."""
+        planes, read = zip(*(samples.one() for _ in range(count)))
+        planes, read = stacked(planes)[:, None], stacked(read)
+        side = self.config["patch"]
+        rows, columns = [(2, 3), (2, 3), (2, 3), (2, 2), (1, 2), (1, 1)][int(samples.random.integers(6))]
+        planes = planes[:, :, :rows * side, :columns * side]
+        return planes, torch.stack([torch.log2(1 + read[:, 0]), read[:, 1] / SIZE_UNIT, torch.log2(1 + read[:, 2])], 1)
+
+    def run(self, network, batch):
+        return network(reading_planes(batch[0]).contiguous(memory_format=torch.channels_last))[:, :, 0, 0]
+
+    def loss(self, result, batch):
+        """Of a Laplace distribution, the negative logarithm."""
+        truth, mean, scale = batch[1], result[:, :3], result[:, 3:].clamp(-5, 4)
+        weight = torch.ones_like(truth)
+        weight[:, 1] = 0.5 * ((truth[:, 0] > self.GRAINY) & (truth[:, 1] >= 0))
+        return (weight * ((mean - truth).abs() * torch.exp(-scale) + scale)).mean()
+
+    def score(self, result, batch):
+        truth, mean, sure = batch[1], result[:, :3], result[:, 3:6] < np.log(0.3)
+        off = (mean - truth).abs()
+        clean = truth[:, 0] == 0
+        rows = {"grain off": float(off[:, 0].mean()), "clean reads": float(mean[clean, 0].mean()), "step off": float(off[:, 2].mean()),
+                "sure": float(sure[:, 0].float().mean())}
+        if sure[:, 0].any():
+            rows["off where sure"] = float(off[sure[:, 0], 0].mean())
+        grainy = (truth[:, 0] > self.GRAINY) & (truth[:, 1] >= 0)
+        if grainy.any():
+            rows["size off"] = float(off[grainy, 1].mean()) * SIZE_UNIT
+        return rows
+
+
+# How much more a damaged pixel counts than a whole one.
+RARE = 2.5
+
+
+class Dirt:
+    """
+    Finds damage on prints. Input: `finding_planes`; answer: logarithmic odds of damage, and of each kind against the others where there is
+    damage, 4 planes each.
+    """
+
+    inputs, planes = 28, 0
+    ANSWERS = 1 + len(KINDS)
+
+    def __init__(self, config):
+        self.config = config
+
+    def network(self):
+        return Seeker(self.inputs, 4 * self.ANSWERS, self.config["widths"], self.config["blocks"])
+
+    def samples(self, part, seed):
+        return BlemishSamples(part, self.config["patch"], seed)
+
+    def batch(self, samples, count):
+        damaged, _, labels, sure = zip(*(samples.one() for _ in range(count)))
+        return stacked([finding_planes(picture) for picture in damaged]), channels_first(stacked(labels)), stacked(sure)[:, None]
+
+    def run(self, network, batch):
+        return unfold(network(batch[0].contiguous(memory_format=torch.channels_last)))
+
+    def loss(self, result, batch):
+        """Cross entropies, and how far both masks overlap (Milletari et al., 2016), for damage is rare."""
+        _, labels, sure = batch
+        found, kinds = result[:, :1], result[:, 1:]
+        truth = labels.amax(1, keepdim=True)
+        # Damage is rare, and a network that saw none would be right nearly everywhere.
+        plain = (sure * F.binary_cross_entropy_with_logits(found, truth, reduction="none", pos_weight=found.new_tensor(RARE))).mean()
+        odds = sure * torch.sigmoid(found)
+        # One picture and one kind at a time, so that thin things count as much as wide ones.
+        both = (odds * truth).sum((2, 3))
+        overlap = 1 - (2 * both + 20) / (odds.sum((2, 3)) + truth.sum((2, 3)) + 20)
+        which = F.log_softmax(kinds, 1)
+        told = -(which * labels).sum(1, keepdim=True) / labels.sum(1, keepdim=True).clamp(min=1)
+        return 4 * plain + 0.5 * overlap.mean() + 0.1 * told.sum() / (truth.sum() + 1)
+
+    def score(self, result, batch):
+        _, labels, sure = batch
+        truth = labels.amax(1, keepdim=True) > 0
+        found = (result[:, :1] > 0) & (sure > 0)
+        whole = ~truth.flatten(1).any(1)
+        rows = {}
+        if whole.any():
+            rows["false alarms, per mille"] = 1000 * float(found[whole].float().mean())
+        for n, kind in enumerate(KINDS):
+            alone = (labels[:, n].flatten(1).any(1)) & ~torch.cat([labels[:, :n], labels[:, n + 1:]], 1).flatten(1).any(1)
+            if alone.any():
+                hit = (found[alone] & truth[alone]).sum()
+                rows[kind] = float(2 * hit / (found[alone].sum() + truth[alone].sum()).clamp(min=1))
+        if truth.any():
+            rows["kind right"] = float(labels.gather(1, result[:, 1:].argmax(1, keepdim=True))[truth].mean())
+        return rows
