@@ -106,7 +106,7 @@ function unfolded(planes: Float32Array, at: number, side: number): Float32Array 
 }
 
 /** Times that what is too much is taken off: what is left of it is smoothed away in between. */
-const HOLDS = 8;
+const HOLDS = 20;
 
 /** A correction whose part that the source's pixels can say stays within their noise (projections onto it, again and again). */
 function held(correction: Float32Array, side: number, { ratio, bound, onlySupported }: FaceWork): Float32Array {
