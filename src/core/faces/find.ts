@@ -5,13 +5,7 @@ import { apartFrom, type Face as Seen, fullRangeDetector, separate } from './det
 import { boundsOf, landmarksOf, type Mesh, meshNetwork } from './mesh';
 
 /** A face of a picture; its box and its mesh are in fractions of the picture's width and height. */
-export interface Face {
-  x: number;
-  y: number;
-  width: number;
-  height: number;
-  /** How sure it is, 0 to 1. */
-  score: number;
+export interface Face extends Seen {
   /** 468 pairs of x and y; left out where no mesh could be laid over it. */
   mesh?: number[];
   /** Width in pixels of the picture. */
