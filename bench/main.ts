@@ -22,6 +22,7 @@ import { interfaceFigures } from './interface';
 import { dirtFound, dirtMended, objectsRemoved } from './prints';
 import { largeScans } from './large';
 import { papersFound } from './papers';
+import { peopleGrouped } from './people';
 import { sliders } from './sliders';
 import { subjectsFound } from './subject';
 import { tones } from './tone';
@@ -50,6 +51,7 @@ const PARTS: Record<string, (work: string) => Row[] | Promise<Row[]>> = {
   subjects: subjectsFound,
   'faces-found': facesFound,
   faces: facesRestored,
+  people: peopleGrouped,
   'handing-over': handingOver,
   'large-scans': largeScans,
   'whole-plan': wholePlan,

@@ -9,6 +9,7 @@ await build({
     'render-thread': 'src/render/renderThread.ts',
     examiner: 'src/render/examiner.ts',
     'proof-thread': 'src/render/proofThread.ts',
+    'people-thread': 'src/render/peopleThread.ts',
   },
   outdir: 'dist',
   outExtension: { '.js': '.mjs' },

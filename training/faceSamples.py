@@ -17,6 +17,8 @@ from weights import weights_of
 HERE = os.path.dirname(os.path.abspath(__file__))
 # Enlargers that faces come through, for prints and for live footage.
 ENLARGERS = ("enlarge-print", "enlarge-live")
+# Share of faces with next to no damage.
+SOUND = 0.25
 # Frame side that stands for 0 in the plane of sizes.
 SIZE_OF_FRAME = 96
 # Where the eyes, the nose and the mouth lie in the frame, in parts of it (src/core/faces/frame.ts), and how wide what counts more is around each.
@@ -68,8 +70,8 @@ class Chain:
 
 class FaceSamples:
     """
-    Y'CbCr of poor faces in the frame as the steps before leave them (side, side, 3), planes (side, side, 4: across, down, size of the frame, how
-    much it was enlarged), the truth, and where eyes and mouth are (side, side, 1); pictures over 255.
+    Y'CbCr of poor faces in the frame as the steps before leave them (side, side, 3), planes (side, side, 6: across, down, size of the frame, how
+    much it was enlarged, noise and quantiser step that the source had), the truth, and where eyes and mouth are (side, side, 1); pictures over 255.
     """
 
     def __init__(self, part, side, seed):
@@ -114,26 +116,30 @@ class FaceSamples:
         truth = to_ycc(rgb)
         factor = int(random.choice([1, 2, 2, 2, 4]))
         small = truth if factor == 1 else cv2.resize(truth, (side // factor, side // factor), interpolation=cv2.INTER_AREA)
-        made = self.restored(*self.poor(small, grey), factor)
-        planes = np.empty((side, side, 4), np.float32)
+        poor, strengths, blur = self.poor(small, grey)
+        made = self.restored(poor, strengths, blur, factor)
+        planes = np.empty((side, side, 6), np.float32)
         planes[:, :, 0], planes[:, :, 1] = places
         planes[:, :, 2], planes[:, :, 3] = np.log2(size / SIZE_OF_FRAME), np.log2(factor)
+        planes[:, :, 4], planes[:, :, 5] = strengths[0], strengths[2]
         return made.astype(np.float32), planes, (truth / 255).astype(np.float32), marked[:, :, None]
 
     def poor(self, ycc, grey):
         """Damaged as prints, films and tapes are, over 1, and the strengths as Clean is told them."""
         random = self.random
-        blur = random.uniform(0.3, 1.3) if random.random() < 0.55 else 0.0
+        # A good share of sound faces, so that they are left alone.
+        sound = random.random() < SOUND
+        blur = random.uniform(0.3, 1.3) if not sound and random.random() < 0.55 else 0.0
         out = blurred(ycc, blur, random.random() < 0.3)
-        luma = strength(random, 20, 0.75)
+        luma = strength(random, 2 if sound else 20, 0.75)
         size = grain_size(random) if luma else 0.0
         half = not grey and random.random() < 0.5
-        chroma = 0.0 if grey else strength(random, 14, 0.5)
+        chroma = 0.0 if grey or sound else strength(random, 14, 0.5)
         if half:
             out = halve_chroma(out)
         out, step = add_grain(out, luma, chroma, random, half, size), 0.0
         if random.random() < 0.5:
-            quality = int(random.integers(25, 96))
+            quality = int(random.integers(90 if sound else 25, 98))
             out, step = jpeg(np.clip(out, 0, 255), quality, grey), jpeg_step(quality)
         strengths = (jitter(luma, random) / GRAIN_UNIT, jitter(chroma, random) / GRAIN_UNIT, min(1.5, jitter(step, random) / STEP_UNIT), 0, jitter(size, random) / SIZE_UNIT)
         return (out / 255).astype(np.float32), strengths, blur

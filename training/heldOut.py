@@ -110,8 +110,24 @@ MIXED_FACES = 24
 SCENE = 640
 
 
+# Side of the frame of faces that are nobody's second picture, and how alike two small pictures of them may be that are not the same photograph.
+STRANGER, SAME_PHOTOGRAPH = 128, 0.97
+
+
+def strangers():
+    """A face of every person, of all parts: what tells people apart learned from none of them. Photographs come with several packages under several names."""
+    seen, chosen = [], []
+    for face in photographed():
+        small = cv2.resize(luma(warped([face], framed(face), 64)[0]).astype(np.float32), (24, 24), interpolation=cv2.INTER_AREA).ravel()
+        small = (small - small.mean()) / max(1e-3, float(np.linalg.norm(small - small.mean())))
+        if all(float(small @ other) < SAME_PHOTOGRAPH for other in seen):
+            seen.append(small)
+            chosen.append(face)
+    return chosen
+
+
 def keep_faces():
-    """Faces of the people held out, laid straight, as they are (real-NN.png) and mixed of several (mixed-NN.png)."""
+    """Faces of the people held out, laid straight, as they are (real-NN.png) and mixed of several (mixed-NN.png); one of everybody (stranger-NN.png)."""
     folder = os.path.join(work_folder(), "faces")
     shutil.rmtree(folder, ignore_errors=True)
     os.makedirs(folder)
@@ -121,6 +137,8 @@ def keep_faces():
         write(f"real-{n:02d}", warped([face], framed(face), side)[0])
     for n, face in enumerate(composites("held", LARGE)[:MIXED_FACES]):
         write(f"mixed-{n:02d}", face)
+    for n, face in enumerate(strangers()):
+        write(f"stranger-{n:02d}", warped([face], framed(face), STRANGER)[0])
     # The photographs themselves, and where the faces are in them: middle and width, in pixels.
     scenes = {}
     for face in of_part(photographed(), "held"):

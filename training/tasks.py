@@ -291,19 +291,19 @@ FEATURED = 3.0
 
 class Faces(Clean):
     """
-    Restores faces that are laid straight. Input: folded Y'CbCr as the steps before leave it, and four planes at half size: across and down the frame,
-    the frame's size, how much it was enlarged. Answer: 12 corrections.
+    Restores faces that are laid straight. Input: folded Y'CbCr as the steps before leave it, and six planes at half size: across and down the frame,
+    the frame's size, how much it was enlarged, the noise and the quantiser step of the source. Answer: 12 corrections.
     """
 
-    inputs, planes = 16, 4
+    inputs, planes = 18, 6
 
     def network(self):
-        return Trunk(16, 12, self.config["widths"], self.config["blocks"])
+        return Trunk(18, 12, self.config["widths"], self.config["blocks"])
 
     def adopted(self, clean):
         """Clean's weights without what steered it."""
-        head = clean["head.weight"].clone()[:, :16]
-        head[:, 12:] = 0
+        head = clean["head.weight"].new_zeros(len(clean["head.weight"]), 18, 3, 3)
+        head[:, :12] = clean["head.weight"][:, :12]
         return {**clean, "head.weight": head}
 
     def more_sources(self):

@@ -25,15 +25,10 @@ import {
 } from './carriers';
 import { addGrain } from './faults';
 import { newspaper } from './newspaper';
-import { blank, bytesOf, loadPlate, type Raster } from './raster';
-
-type Rgb = [number, number, number];
-
-/** A scan, and the same without its damage. */
-interface Made {
-  picture: Raster;
-  truth: Raster;
-}
+import { ALBUM } from '../people/sheet';
+import { albumLeaf } from './album';
+import { copy, crop, framed, type Made, resized, type Rgb, SEPIA, SILVER } from './mounting';
+import { bytesOf, loadPlate, type Raster } from './raster';
 
 interface Print {
   file: string;
@@ -41,44 +36,6 @@ interface Print {
   /** Writes the file. */
   format(image: Sharp): Sharp;
 }
-
-const copy = (p: Raster): Raster => ({ ...p, data: p.data.slice() });
-
-/** The part of a picture, in its pixels. */
-function crop(p: Raster, left: number, top: number, width: number, height: number): Raster {
-  const out = blank(width, height);
-  for (let y = 0; y < height; y++) {
-    const from = ((top + y) * p.width + left) * 4;
-    out.data.set(p.data.subarray(from, from + width * 4), y * width * 4);
-  }
-  return out;
-}
-
-/** Of another width. */
-async function resized(p: Raster, width: number): Promise<Raster> {
-  const raw = { width: p.width, height: p.height, channels: 3 as const };
-  const { data, info } = await sharp(bytesOf(p), { raw }).resize(width).ensureAlpha().raw().toBuffer({ resolveWithObject: true });
-  return { width: info.width, height: info.height, data: Float32Array.from(data) };
-}
-
-/** With a border of one colour all round. */
-function framed(p: Raster, border: number, colour: Rgb): Raster {
-  const out = ground(p.width + 2 * border, p.height + 2 * border, 3, colour, 0.008, [1, 1]);
-  for (let y = 0; y < p.height; y++)
-    out.data.set(p.data.subarray(y * p.width * 4, (y + 1) * p.width * 4), ((y + border) * out.width + border) * 4);
-  return out;
-}
-
-const SEPIA: [Rgb, Rgb, Rgb] = [
-  [44, 30, 20],
-  [148, 114, 80],
-  [236, 219, 188],
-];
-const SILVER: [Rgb, Rgb, Rgb] = [
-  [22, 21, 20],
-  [122, 120, 115],
-  [236, 232, 222],
-];
 
 /** A studio's print of the early years, on its card. */
 async function couple(clean: Raster): Promise<Made> {
@@ -266,6 +223,11 @@ const PRINTS: Print[] = [
   },
   { file: 'Photo of a photo.jpg', make: async (plate) => photographed(await plate('couple')), format: jpeg(48, '4:2:0') },
   { file: 'Three on the glass.jpg', make: (plate) => onTheGlass(plate), format: jpeg(91) },
+  ...ALBUM.leaves.map(({ year }): Print => ({
+    file: `Album leaf, ${year}.jpg`,
+    make: async (plate) => albumLeaf(await plate(`album-${year}`), year),
+    format: jpeg(90),
+  })),
 ];
 
 /** Makes all of them, or the one of that file name; the truth beside them at half size. */

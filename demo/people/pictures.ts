@@ -1,5 +1,5 @@
 /**
- * Renders the pictures with people into demo/plates/: `npx tsx demo/people/pictures.ts [NAME ...] [--width W]`. Needs POV-Ray; a
+ * Renders the pictures with people into demo/plates/modelled/, where `features.py` gives them their faces: `npx tsx demo/people/pictures.ts [NAME ...] [--width W]`. Needs POV-Ray; a
  * picture takes from one to twenty minutes. `--outlines` renders where the people are instead, white on black, into demo/truth/people/.
  */
 import { mkdtempSync, rmSync, writeFileSync } from 'node:fs';
@@ -10,7 +10,7 @@ import sharp from 'sharp';
 import { CAST, lookOf, type Name } from './cast';
 import { identity, type Identity, type Look } from './person';
 import { personScene, render, type Detail } from './scene';
-import { SHEET } from './sheet';
+import { ALBUM, SHEET } from './sheet';
 
 const PLATES = path.resolve(import.meta.dirname, '../plates');
 
@@ -197,6 +197,18 @@ for (const [n, name] of (Object.keys(CAST) as Name[]).entries()) {
   }
 }
 
+// Portraits of the family through the years, for the album's leaves.
+for (const { year, people } of ALBUM.leaves) {
+  for (const [n, name] of people.entries()) {
+    const turn = [-14, 6, 12, -6, 0, 16, -10, 8][(n + year) % 8];
+    SCENES[`album-${year}-${name}`] = {
+      ...{ width: ALBUM.width, height: ALBUM.height, detail: 0.6 },
+      set: `${camera('<.3,.2,11>', '<0,-.5,0>', 21)}\n${WINDOW}\n${backdrop(-3.2)}`,
+      people: [of(name, year, [0, 0, 0], { turn, nod: ((n + year) % 5) - 2, smile: 0.1 + 0.15 * ((n + year) % 4) }, turn / 2)],
+    };
+  }
+}
+
 /** Renders one scene; `width` asks for a smaller look, `outlines` for where the people are alone. */
 async function picture(name: string, output: string, width?: number, outlines = false): Promise<void> {
   const scene = SCENES[name];
@@ -225,31 +237,44 @@ async function picture(name: string, output: string, width?: number, outlines = 
   rmSync(folder, { recursive: true });
 }
 
-/** All faces, a row a pose. */
-async function faceSheet(): Promise<void> {
+/** Portraits side by side, a row each. @param cells names of scenes. */
+async function sheet(name: string, cells: string[][], { width, height }: { width: number; height: number }): Promise<void> {
   const work = mkdtempSync(path.join(tmpdir(), 'wairetic-faces-'));
   const parts: { input: string; left: number; top: number }[] = [];
-  for (const [n, name] of Object.keys(CAST).entries()) {
-    for (const k of SHEET.turns.keys()) {
-      const input = path.join(work, `${name}-${k}.png`);
-      await picture(`face-${name}-${k}`, input);
-      parts.push({ input, left: n * SHEET.width, top: k * SHEET.height });
+  for (const [row, scenes] of cells.entries()) {
+    for (const [column, scene] of scenes.entries()) {
+      const input = path.join(work, `${scene}.png`);
+      await picture(scene, input);
+      parts.push({ input, left: column * width, top: row * height });
     }
   }
-  const size = { width: Object.keys(CAST).length * SHEET.width, height: SHEET.turns.length * SHEET.height };
-  await sharp({ create: { ...size, channels: 3, background: 'black' } })
+  await sharp({ create: { width: cells[0].length * width, height: cells.length * height, channels: 3, background: 'black' } })
     .composite(parts)
     .png()
-    .toFile(path.join(folder, 'faces.png'));
+    .toFile(path.join(folder, `${name}.png`));
   rmSync(work, { recursive: true });
 }
+
+/** What is more than one scene: the sheet by which faces are judged, and the album's leaves. */
+const SHEETS: Record<string, () => Promise<void>> = {
+  faces: () => {
+    const poses = SHEET.turns.map((_, k) => Object.keys(CAST).map((name) => `face-${name}-${k}`));
+    return sheet('faces', poses, SHEET);
+  },
+  ...Object.fromEntries(
+    ALBUM.leaves.map(({ year, people }) => [
+      `album-${year}`,
+      () => sheet(`album-${year}`, [people.map((name) => `album-${year}-${name}`)], ALBUM),
+    ]),
+  ),
+};
 
 const { values, positionals } = parseArgs({
   options: { width: { type: 'string' }, to: { type: 'string' }, outlines: { type: 'boolean', default: false } },
   allowPositionals: true,
 });
-const folder = values.to ?? (values.outlines ? path.resolve(PLATES, '../truth/people') : PLATES);
+const folder = values.to ?? (values.outlines ? path.resolve(PLATES, '../truth/people') : path.join(PLATES, 'modelled'));
 const width = values.width ? Number(values.width) : undefined;
-const scenes = Object.keys(SCENES).filter((n) => !n.startsWith('face-'));
-for (const name of positionals.length ? positionals : values.outlines ? scenes : [...scenes, 'faces'])
-  await (name === 'faces' ? faceSheet() : picture(name, path.join(folder, `${name}.png`), width, values.outlines));
+const scenes = Object.keys(SCENES).filter((n) => !/^(face|album)-/.test(n));
+for (const name of positionals.length ? positionals : values.outlines ? scenes : [...scenes, ...Object.keys(SHEETS)])
+  await (SHEETS[name]?.() ?? picture(name, path.join(folder, `${name}.png`), width, values.outlines));

@@ -97,6 +97,10 @@ export class JobOptionsBody implements Partial<JobOptions> {
 
   @IsOptional()
   @IsBoolean()
+  namePlaces?: boolean;
+
+  @IsOptional()
+  @IsBoolean()
   sheet?: boolean;
 
   @IsOptional()

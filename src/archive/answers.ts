@@ -2,6 +2,7 @@ import type { FoundFaults, MissingAnalysis, StreamInfo } from '../core';
 import type { Place } from '../shared/maps/place';
 import type { StrokeMark } from '../shared/marks';
 import type { PlanDescription, TreatmentInfo } from './describe';
+import type { Person } from './people/persons';
 import type { Collection, Item, PlanHistory, PlanVersion } from './types';
 
 /** What routes answer that is not kept as such. */
@@ -48,6 +49,54 @@ export interface NamesAnswer {
 /** A painted part of a mask, by the name of its document. */
 export interface PaintedAnswer {
   document: string;
+}
+
+/** A face of somebody, as People shows it. */
+export interface AppearanceAnswer {
+  id: string;
+  itemId: string;
+  itemName: string;
+  /** Width in pixels of its picture. */
+  pixels: number;
+  /** Year its picture was taken, where that is told, and the age the person had. */
+  year?: number;
+  age?: number;
+  /** How good a reference it is, 0 to 1. */
+  worth: number;
+}
+
+/** Somebody of a collection, with all pictures of them in the order they were taken. */
+export interface PersonAnswer extends Person {
+  faces: AppearanceAnswer[];
+  /** The best reference of each span of ages: from, and before; one of all where ages are not known. */
+  references: { span?: [number, number]; face: string }[];
+}
+
+/** The people of a collection. */
+export interface PeopleAnswer {
+  collection: Collection;
+  persons: PersonAnswer[];
+  /** Faces that were seen once, or that nothing is known of. */
+  single: AppearanceAnswer[];
+  /** Pairs that may be one person, the likeliest first. */
+  questions: { a: string; b: string }[];
+  /** Share of the collection's stills that were looked at, 0 to 1. */
+  share: number;
+  /** What the last change was, where it can be taken back. */
+  undo?: string;
+  /** Why some pictures could not be looked at. */
+  problem?: string;
+}
+
+/** Somebody in an item's picture: who, and where, in fractions of the source. */
+export interface InPictureAnswer {
+  face: string;
+  /** Left out of those who are not named. */
+  name?: string;
+  x: number;
+  y: number;
+  width: number;
+  height: number;
 }
 
 /** A face that was found, its box in fractions of the source. */

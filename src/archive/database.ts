@@ -7,6 +7,7 @@ import * as fourth from './migrations/fourth';
 import * as fifth from './migrations/fifth';
 import * as seventh from './migrations/seventh';
 import * as sixth from './migrations/sixth';
+import * as eighth from './migrations/eighth';
 
 const MIGRATIONS: Record<string, Knex.Migration> = {
   '001_first': first,
@@ -16,6 +17,7 @@ const MIGRATIONS: Record<string, Knex.Migration> = {
   '005_fifth': fifth,
   '006_sixth': sixth,
   '007_seventh': seventh,
+  '008_eighth': eighth,
 };
 
 /** Migrations as objects, which work the same inside bundles and under a plain runner. */

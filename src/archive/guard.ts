@@ -118,9 +118,11 @@ const damaged = (why: string): ArchiveError =>
 /** Copies of the database that are kept. */
 const SNAPSHOTS = 3;
 
+export const snapshotFolder = ({ root }: ArchivePaths): string => path.join(root, 'snapshots');
+
 /** Writes today's copy of the database beside it, while it is used, and lets the oldest go. */
 export async function takeSnapshot({ db, paths }: Archive, day = new Date().toISOString().slice(0, 10)): Promise<void> {
-  const folder = path.join(paths.root, 'snapshots');
+  const folder = snapshotFolder(paths);
   await mkdir(folder, { recursive: true });
   const kept = (await readdir(folder)).filter((name) => /^archive-.*\.sqlite$/.test(name)).sort();
   const name = `archive-${day}.sqlite`;

@@ -30,14 +30,18 @@ export {
 } from './types';
 
 export type {
+  AppearanceAnswer,
   AwaitedAnalysis,
   CollectionAnswer,
   FacesAnswer,
   FoundFaceAnswer,
+  InPictureAnswer,
   LaidAnswer,
   ItemAnswer,
   NamesAnswer,
   PaintedAnswer,
+  PeopleAnswer,
+  PersonAnswer,
   PlanAnswer,
   ProofFigures,
   ProofReport,
@@ -77,6 +81,24 @@ export { ANALYSES, analysisOf } from './analyses/register';
 export { facesAnalysis } from './analyses/faces';
 export { tracesAnalysis } from './analyses/traces';
 export { withMeasured } from './measured';
+
+// People.
+export { appearancesAnalysis } from './analyses/appearances';
+export { type Appearance, appearancesIn, appearancesOf, keepAppearances, lookedForFaces, portraitOf } from './people/appearances';
+export { lastPeopleChange, undoPeople } from './people/changes';
+export { forgetPerson } from './people/forget';
+export {
+  answerPair,
+  dismissAppearances,
+  groupingInput,
+  keepGroups,
+  mergePersons,
+  moveAppearances,
+  PeopleError,
+  type Person,
+  personsOf,
+  tellPerson,
+} from './people/persons';
 
 // Hand work.
 export { readDocument } from './marks/documents';

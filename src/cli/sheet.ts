@@ -1,8 +1,9 @@
 import { writeFile } from 'node:fs/promises';
 import path from 'node:path';
-import { listCollections, openArchive } from '../archive';
+import { openArchive } from '../archive';
 import { MediaError } from '../media';
 import { contactSheet } from '../render';
+import { collectionNamed } from './collectionNamed';
 
 /**
  * Writes the contact sheet of a collection; the file must not exist.
@@ -17,10 +18,7 @@ export async function sheetCommand(name: string, out: string, page = 1): Promise
     throw new MediaError(`A contact sheet is written as .pdf or .png, not as ${ending || 'nothing'}.`);
   const a = await openArchive();
   try {
-    const found = (await listCollections(a)).filter((collection) => collection.name === name);
-    if (found.length !== 1)
-      throw new MediaError(found.length ? `Several collections are called "${name}".` : `There is no collection "${name}".`);
-    const { data, pages } = await contactSheet(a, found[0], ending === '.pdf' ? 'pdf' : 'png', { page: page - 1 });
+    const { data, pages } = await contactSheet(a, await collectionNamed(a, name), ending === '.pdf' ? 'pdf' : 'png', { page: page - 1 });
     if (page > pages) throw new MediaError(`The sheet has ${pages} ${pages === 1 ? 'page' : 'pages'}.`);
     await writeFile(out, data, { flag: 'wx' }).catch((error: NodeJS.ErrnoException) => {
       throw new MediaError(error.code === 'EEXIST' ? `${out} exists already; nothing is overwritten.` : `${out} cannot be written.`);

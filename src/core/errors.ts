@@ -2,7 +2,7 @@
  * What kind of thing went wrong. All but `cancelled` are said in words meant for the restorer; after `interrupted` the work may be tried
  * again.
  */
-export type ErrorCode = 'plan' | 'media' | 'network' | 'queue' | 'mark' | 'interrupted' | 'cancelled';
+export type ErrorCode = 'plan' | 'media' | 'network' | 'queue' | 'mark' | 'people' | 'interrupted' | 'cancelled';
 
 /** An error told apart by its code, which survives the way between threads and processes; classes and names do not. */
 export class CodedError extends Error {
@@ -20,7 +20,15 @@ export class CodedError extends Error {
 export const codeOf = (error: unknown): string | undefined => (error as { code?: string } | null | undefined)?.code;
 
 /** Codes of errors whose words are meant for the restorer as they are. */
-const USER_ERRORS: ReadonlySet<string | undefined> = new Set<ErrorCode>(['plan', 'media', 'network', 'queue', 'mark', 'interrupted']);
+const USER_ERRORS: ReadonlySet<string | undefined> = new Set<ErrorCode>([
+  'plan',
+  'media',
+  'network',
+  'queue',
+  'mark',
+  'people',
+  'interrupted',
+]);
 
 /** Whether an error's words are meant for the restorer as they are. */
 export const isUserError = (error: unknown): boolean => USER_ERRORS.has(codeOf(error));

@@ -40,6 +40,23 @@ const read = (file: string): Record<string, unknown> =>
   (JSON.parse(execFileSync(exiftool, ['-j', '-G1', '-charset', 'iptc=UTF8', file]).toString()) as Record<string, unknown>[])[0];
 
 describe('metadata', () => {
+  it.each(['where.jpg', 'where.tif', 'where.png'])('of %s says who is where', async (name) => {
+    const file = await still(name);
+    const faces = [
+      { name: 'Ruth {née Marrow}, [1922] | Ågren', place: { x: 0.25, y: 0.125, width: 0.1, height: 0.2 } },
+      { name: '山田花子', place: { x: 0.6, y: 0.5, width: 0.2, height: 0.25 } },
+    ];
+    await writeMetadata({ file, about, done, program, people: { width: 64, height: 48, faces } });
+    expect(read(file)).toMatchObject({
+      'XMP-mwg-rs:RegionName': faces.map(({ name: said }) => said),
+      'XMP-mwg-rs:RegionAreaX': [0.3, 0.7],
+      'XMP-mwg-rs:RegionAreaY': [0.225, 0.625],
+      'XMP-mwg-rs:RegionAreaW': [0.1, 0.2],
+      'XMP-mwg-rs:RegionAppliedToDimensionsW': 64,
+      'XMP-mwg-rs:RegionType': ['Face', 'Face'],
+    });
+  });
+
   it.each(['a.jpg', 'a.tif', 'a.png', 'a.webp', 'a.avif'])('of %s is read again by other programs, in every script', async (name) => {
     const file = await still(name);
     const before = await sharp(file).raw().toBuffer();

@@ -3,6 +3,7 @@ import { tmpdir } from 'node:os';
 import path from 'node:path';
 import { exiftoolPath } from 'exiftool-vendored';
 import { type About, toldDate } from '../shared/about';
+import type { Place } from '../shared/maps/place';
 import { MediaError, runTool } from './tools';
 
 export interface MetadataRequest {
@@ -11,10 +12,20 @@ export interface MetadataRequest {
   /** Where metadata that the file shall keep comes from. */
   source?: string;
   about: About;
+  /** Who is where in the picture; none where it is not to be told. */
+  people?: PlacedPeople;
   /** What was done to the picture, in words. */
   done: string;
   /** Program and version. */
   program: string;
+}
+
+/** People with their faces' places, in fractions of the picture. */
+export interface PlacedPeople {
+  /** Size of the picture, in pixels. */
+  width: number;
+  height: number;
+  faces: { name: string; place: Place }[];
 }
 
 /** Endings of files that hold EXIF, IPTC-IIM and XMP; the others hold XMP, and EXIF where they are stills. */
@@ -71,9 +82,9 @@ const NOT_KEPT = [
  * done. Text is UTF-8 everywhere.
  * @throws MediaError when it cannot be written; the file is then as it was.
  */
-export async function writeMetadata({ file, source, about, done, program }: MetadataRequest): Promise<void> {
+export async function writeMetadata({ file, source, about, people, done, program }: MetadataRequest): Promise<void> {
   const copied = source ? ['-tagsFromFile', source, '-all:all', ...NOT_KEPT.map((tag) => `--${tag}`)] : [];
-  await change(file, [...copied, ...tags(file, about, done, program)]);
+  await change(file, [...copied, ...tags(file, about, done, program), ...(people?.faces.length ? regionTags(people) : [])]);
 }
 
 /** Writes metadata into a file that is of use without it too. @returns why it was not written, in words; nothing where it was. */
@@ -144,6 +155,19 @@ function tags(file: string, about: About, done: string, program: string): string
   if (iptc) written.push('-IPTC:CodedCharacterSet=UTF8');
   if (people.length) written.push('-XMP-iptcExt:PersonInImage=', ...people.map((name) => `-XMP-iptcExt:PersonInImage=${oneLine(name)}`));
   return [...written, ...dateTags(about.date, iptc)];
+}
+
+/** A text within a structure, where what holds structures together stands for itself (ExifTool's own escape). */
+const inStructure = (text: string): string => oneLine(text).replace(/[|,{}[\]]/g, '|$&');
+
+/** Where faces are, as regions (Metadata Working Group, Guidelines for Handling Image Metadata 2.0, 5.9): the middle and the size, of the picture. */
+function regionTags({ width, height, faces }: PlacedPeople): string[] {
+  const short = (v: number): string => v.toFixed(5);
+  const regions = faces.map(({ name, place: { x, y, width: w, height: h } }) => {
+    const area = `{X=${short(x + w / 2)},Y=${short(y + h / 2)},W=${short(w)},H=${short(h)},Unit=normalized}`;
+    return `{Area=${area},Name=${inStructure(name)},Type=Face}`;
+  });
+  return [`-XMP-mwg-rs:RegionInfo={AppliedToDimensions={W=${width},H=${height},Unit=pixel},RegionList=[${regions.join(',')}]}`];
 }
 
 /** The date as far as it is sure, and its words beside it: no hour is made up, which EXIF's dates would ask for. */

@@ -36,6 +36,7 @@ import {
   sha256File,
   tryMetadata,
 } from '../media';
+import { namedPeople } from './namedPeople';
 import { deliverableNames } from './names';
 import { writeBeforeAfter, writePrint } from './papers';
 import { programName, provenanceRecord } from './provenance';
@@ -107,7 +108,7 @@ async function handOver(a: Archive, job: Job, token: string, staging: string): P
   const files: MadeFile[] = [];
   const notes: string[] = [...item.facts.damage, ...item.facts.notes, ...(await jobNotes(a, job.id))];
   const names = deliverableNames(item, words, job.options);
-  const told = await toldOf(item, job);
+  const told = await toldOf(a, item, job);
   const name = (kind: 'master' | 'access' | 'provenance'): string => path.join(staging, names[kind]);
   if (job.options.original) {
     const to = path.join(staging, names.original);
@@ -166,11 +167,16 @@ async function handOver(a: Archive, job: Job, token: string, staging: string): P
 /** What is written into files beside their pictures. */
 type Told = Omit<MetadataRequest, 'file' | 'source'>;
 
-const toldOf = async (item: Item, job: Job): Promise<Told> => ({
-  about: item.about,
-  done: whatIsDone(job.plan, measuredStream(item)).join('\n'),
-  program: await programName(),
-});
+const toldOf = async (a: Archive, item: Item, job: Job): Promise<Told> => {
+  const people = await namedPeople(a, item, job);
+  const names = people?.faces.map(({ name }) => name) ?? [];
+  return {
+    about: { ...item.about, people: [...new Set([...item.about.people, ...names])] },
+    ...(people && { people }),
+    done: whatIsDone(job.plan, measuredStream(item)).join('\n'),
+    program: await programName(),
+  };
+};
 
 /** Pieces whose files are there with the checksums they had; lost ones go back to be made again. */
 async function verifiedPieces(a: Archive, job: Job): ReturnType<typeof segmentFiles> {

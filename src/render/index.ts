@@ -4,6 +4,7 @@
 export { examineLater } from './examination';
 export { predictSize } from './predictSize';
 export { itemFaces } from './itemFaces';
+export { lookForPeople, peopleChanged, peopleIn, peopleOf } from './people';
 export { itemTraces } from './itemTraces';
 export { coarseLook, machinePace, openAhead, paintItem, proofItem } from './proofPool';
 

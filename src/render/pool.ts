@@ -10,7 +10,7 @@ export function threadCount(): number {
 }
 
 /** A pool of threads running one of the bundled entries in `dist/`. */
-export function threadPool(entry: 'render-thread' | 'proof-thread', threads: number): Piscina {
+export function threadPool(entry: 'render-thread' | 'proof-thread' | 'people-thread', threads: number): Piscina {
   return new Piscina({
     filename: path.join(/* turbopackIgnore: true */ applicationRoot(), 'dist', `${entry}.mjs`),
     minThreads: threads,

@@ -29,6 +29,8 @@ export interface JobOptions {
   accessUnder?: number;
   /** Pixels an inch said in stills. */
   ppi: number;
+  /** People of a still by the names that People has for them, and where their faces are, in the metadata. */
+  namePlaces?: boolean;
   /** A sheet that shows a still before and after. */
   sheet?: boolean;
   /** A still as a print on paper. */

@@ -27,6 +27,26 @@ export interface TakeInRequest {
 /** What is told of an item; what is left out stays. */
 export type AboutRequest = Partial<About>;
 
+/** Who somebody is; what is left out stays, null takes a year away. */
+export interface PersonRequest {
+  name?: string;
+  born?: number | null;
+  died?: number | null;
+}
+
+/** Most faces that are named at once. */
+export const MOST_FACES = 500;
+
+/** What is said of the people of a collection. */
+export type PeopleRequest =
+  | { action: 'merge'; into: string; from: string }
+  /** Faces given to somebody, to a person of their own, or to nobody. */
+  | { action: 'move'; faces: string[]; to: string | null }
+  | { action: 'dismiss'; faces: string[] }
+  | { action: 'answer'; a: string; b: string; said: 'same' | 'different' | 'unsure' }
+  | { action: 'forget'; person: string }
+  | { action: 'undo' };
+
 /** A changed plan. */
 export interface PlanRequest<P = Plan> {
   plan: P;

@@ -1,4 +1,5 @@
 import type { Analysis } from './analysis';
+import { appearancesAnalysis } from './appearances';
 import { conditionAnalysis } from './condition';
 import { facesAnalysis } from './faces';
 import { frameTimes } from './frameTimes';
@@ -6,6 +7,13 @@ import { subjectAnalysis } from './subject';
 import { tracesAnalysis } from './traces';
 
 /** Everything that is measured once and kept. */
-export const ANALYSES = [frameTimes, conditionAnalysis, tracesAnalysis, subjectAnalysis, facesAnalysis] as unknown as Analysis<unknown>[];
+export const ANALYSES = [
+  frameTimes,
+  conditionAnalysis,
+  tracesAnalysis,
+  subjectAnalysis,
+  facesAnalysis,
+  appearancesAnalysis,
+] as unknown as Analysis<unknown>[];
 
 export const analysisOf = (id: string): Analysis<unknown> | undefined => ANALYSES.find((a) => a.id === id);

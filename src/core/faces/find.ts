@@ -44,7 +44,7 @@ const SURE = 0.75,
   MESH_SURE = 0.5;
 
 /** Pixels that are looked at: the networks see no more of larger pictures. */
-const MAX_PIXELS = 4_000_000;
+export const MAX_PIXELS = 4_000_000;
 
 let networks: Promise<[Awaited<ReturnType<typeof fullRangeDetector>>, Awaited<ReturnType<typeof meshNetwork>>]> | undefined;
 

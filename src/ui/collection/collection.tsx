@@ -1,6 +1,7 @@
 'use client';
 
 import { useQuery, useQueryClient } from '@tanstack/react-query';
+import Link from 'next/link';
 import { useCallback, useMemo, useState } from 'react';
 import { useDropzone } from 'react-dropzone';
 import { toast } from 'sonner';
@@ -111,6 +112,9 @@ export function CollectionPlace({ id }: { id: string }) {
             <button type="button" className="btn" onClick={chosen.size ? () => setChosen(new Set()) : all}>
               {chosen.size ? 'Choose none' : 'Choose all'}
             </button>
+            <Link href={`/people/${id}`} className="btn">
+              People
+            </Link>
             <SheetMenu collection={id} chosen={chosen} items={data.items.length} />
             <button type="button" className="btn" disabled={chosen.size === 0} onClick={() => setTemplating(true)}>
               Apply a template…

@@ -41,6 +41,9 @@ const EVERYWHERE: Command[] = [
   { id: 'surround', name: 'Next grey round the picture', group: 'Everywhere', keys: ['g'], shown: 'G', run: nextSurround },
 ];
 
+/** Whether a page is of a place, or lies within it. */
+const isIn = (path: string, place: string): boolean => path === place || (place !== '/' && path.startsWith(`${place}/`));
+
 /** The bar at the top of every place: where one is, what the queue does, what can be done here. */
 export function Shell({ trail, actions, children }: { trail: ReactNode; actions?: ReactNode; children: ReactNode }) {
   const path = usePathname();
@@ -55,7 +58,7 @@ export function Shell({ trail, actions, children }: { trail: ReactNode; actions?
               key={href}
               href={href}
               aria-current={path === href ? 'page' : undefined}
-              className={path === href ? 'font-semibold text-ink' : 'text-ink2 hover:text-ink'}
+              className={isIn(path, href) ? 'font-semibold text-ink' : 'text-ink2 hover:text-ink'}
             >
               {name}
             </Link>

@@ -12,7 +12,7 @@ import { versionAt } from '../state/history';
 import { useBench } from '../state/store';
 import { PrintFields, printProblem } from './printFields';
 import { AccessFields, MasterFields } from './stillFields';
-import type { NamesAnswer } from '../../../archive';
+import type { InPictureAnswer, NamesAnswer } from '../../../archive';
 import type { JobRequest } from '../../../shared/requests';
 
 /** What is asked before a job goes into the queue. */
@@ -45,6 +45,12 @@ function QueueForm({ close }: { close: () => void }) {
     queryFn: () => api<NamesAnswer>(`items/${item.id}/names`, { method: 'POST', json: options }),
     placeholderData: (old) => old,
   });
+  const people = useQuery({
+    queryKey: ['people-in', item.id],
+    queryFn: () => api<InPictureAnswer[]>(`items/${item.id}/people`),
+    enabled: still,
+  });
+  const named = (people.data ?? []).flatMap(({ name }) => name ?? []);
   const start = async (): Promise<void> => {
     setBusy(true);
     try {
@@ -95,6 +101,13 @@ function QueueForm({ close }: { close: () => void }) {
           {still && options.access && <AccessFields options={options} set={set} />}
           {still && (
             <>
+              {named.length > 0 && (
+                <Tick
+                  label={`Names with their places in the metadata: ${named.join(', ')}`}
+                  on={options.namePlaces === true}
+                  set={(namePlaces) => set({ namePlaces })}
+                />
+              )}
               <Tick label="Sheet of before and after, PDF and PNG" on={options.sheet === true} set={(sheet) => set({ sheet })} />
               <PrintFields print={options.print} picture={output} set={set} />
             </>

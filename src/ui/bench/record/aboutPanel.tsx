@@ -6,6 +6,7 @@ import { ABOUT_LIMITS, type About, toldDate } from '../../../shared/about';
 import type { AboutRequest } from '../../../shared/requests';
 import { api } from '../../parts/api';
 import { useBench, useBenchStore } from '../state/store';
+import { InPicture } from './inPicture';
 
 /** What people tell of the item: kept as it is written, and written into what is handed over. */
 export function AboutPanel() {
@@ -24,12 +25,14 @@ export function AboutPanel() {
     <div className="grid gap-[10px] px-[14px] py-3" key={item.id}>
       <Line name="Title" value={about.title} tell={(title) => tell({ title })} />
       <Line
+        key={about.people.join('\n')}
         name="People"
         hint="One name a line, from the left."
         value={about.people.join('\n')}
         rows={3}
         tell={(text) => tell({ people: names(text) })}
       />
+      <InPicture take={(found) => void tell({ people: [...new Set([...about.people, ...found])].slice(0, ABOUT_LIMITS.people) })} />
       <Line name="Date" hint={dateHint(about.date)} value={about.date} tell={(date) => tell({ date })} />
       <Line name="Place" value={about.place} tell={(place) => tell({ place })} />
       <Line name="Rights" value={about.rights} tell={(rights) => tell({ rights })} />

@@ -1,9 +1,8 @@
-import { type CollectionAnswer, archive, findCollection, listItems } from '../../../../archive';
-import { handler, HttpError } from '../../../http';
+import { type CollectionAnswer, archive, listItems } from '../../../../archive';
+import { handler } from '../../../http';
+import { collectionOf, type CollectionContext } from './collection';
 
-export const GET = handler<{ params: Promise<{ id: string }> }>(async (_request, { params }) => {
-  const a = await archive();
-  const collection = await findCollection(a, (await params).id);
-  if (!collection) throw new HttpError(404, 'There is no such collection.');
-  return Response.json({ collection, items: await listItems(a, collection.id) } satisfies CollectionAnswer);
+export const GET = handler<CollectionContext>(async (_request, context) => {
+  const collection = await collectionOf(context);
+  return Response.json({ collection, items: await listItems(await archive(), collection.id) } satisfies CollectionAnswer);
 });

@@ -1,14 +1,14 @@
-import { archive, findCollection, safeName } from '../../../../../archive';
+import { archive, safeName } from '../../../../../archive';
 import { contactSheet } from '../../../../../render';
 import { handler, HttpError } from '../../../../http';
+import { collectionOf, type CollectionContext } from '../collection';
 
 const TYPES = { pdf: 'application/pdf', png: 'image/png' } as const;
 
 /** The contact sheet: `as` pdf or png, `page` of a PNG from 1, `items` that are shown, separated by commas. */
-export const GET = handler<{ params: Promise<{ id: string }> }>(async (request, { params }) => {
+export const GET = handler<CollectionContext>(async (request, context) => {
   const a = await archive();
-  const collection = await findCollection(a, (await params).id);
-  if (!collection) throw new HttpError(404, 'There is no such collection.');
+  const collection = await collectionOf(context);
   const asked = new URL(request.url).searchParams;
   const as = asked.get('as') ?? 'pdf';
   if (as !== 'pdf' && as !== 'png') throw new HttpError(400, 'A contact sheet is made as pdf or png.');

@@ -1,0 +1,115 @@
+import { randomUUID } from 'node:crypto';
+import type { Knex } from 'knex';
+import type { FoundAppearance } from '../../core';
+import { type Archive, inTransaction } from '../database';
+
+/** A face in a picture of the collection, as it is kept. */
+export interface Appearance {
+  id: string;
+  itemId: string;
+  /** The face's box in fractions of the source. */
+  x: number;
+  y: number;
+  width: number;
+  height: number;
+  /** Width in pixels of the source. */
+  pixels: number;
+  blur: number | null;
+  /** Degrees it is turned to its own left. */
+  yaw: number;
+  personId: string | null;
+  /** Whether somebody said who it is. */
+  told: boolean;
+  /** `dismissed` is no face or nobody who matters, `forgotten` is described no more. */
+  state: 'seen' | 'dismissed' | 'forgotten';
+}
+
+/** An appearance with what it is told by. */
+export interface DescribedAppearance extends Appearance {
+  residual: Float32Array;
+  separable: Float32Array;
+}
+
+interface AppearanceRow extends Omit<Appearance, 'itemId' | 'personId' | 'told'> {
+  item_id: string;
+  person_id: string | null;
+  told: number;
+  residual?: Buffer | null;
+  separable?: Buffer | null;
+}
+
+/** All but the portrait and the descriptors. */
+const COLUMNS = ['id', 'item_id', 'x', 'y', 'width', 'height', 'pixels', 'blur', 'yaw', 'person_id', 'told', 'state'].map(
+  (name) => `appearances.${name}`,
+);
+
+const fromRow = ({ item_id, person_id, told, ...row }: AppearanceRow): Appearance => ({
+  ...row,
+  itemId: item_id,
+  personId: person_id,
+  told: Boolean(told),
+});
+
+const bytesOf = ({ buffer, byteOffset, byteLength }: Float32Array): Buffer => Buffer.from(buffer, byteOffset, byteLength);
+
+/** A copy, since what a database gives need not lie where numbers may. */
+const numbersOf = (bytes: Buffer): Float32Array => new Float32Array(Uint8Array.from(bytes).buffer);
+
+/** Keeps the faces of an item in place of those that were kept of another picture of it. @param key names the picture they were found in. */
+export async function keepAppearances({ db }: Archive, itemId: string, key: string, found: readonly FoundAppearance[]): Promise<void> {
+  await inTransaction(db, async (trx) => {
+    await trx('appearances').where({ item_id: itemId }).delete();
+    for (const { portrait, residual, separable, blur, ...face } of found)
+      await trx('appearances').insert({
+        ...{ id: randomUUID(), item_id: itemId, ...face, blur: blur ?? null },
+        ...{ portrait: Buffer.from(portrait), residual: bytesOf(residual), separable: bytesOf(separable) },
+      });
+    await trx('items').where({ id: itemId }).update({ faces_key: key });
+  });
+}
+
+/** Keys under which the faces of a collection's items were looked for, by item. */
+export async function lookedForFaces({ db }: Archive, collectionId: string): Promise<Map<string, string | null>> {
+  const rows = await db('items')
+    .where({ collection_id: collectionId })
+    .select<{ id: string; faces_key: string | null }[]>('id', 'faces_key');
+  return new Map(rows.map(({ id, faces_key }) => [id, faces_key]));
+}
+
+const ofCollection = (db: Knex, collectionId: string): Knex.QueryBuilder =>
+  db('appearances').join('items', 'items.id', 'appearances.item_id').where('items.collection_id', collectionId);
+
+/** The faces of a collection that were neither dismissed nor forgotten, in the order their items were taken in. */
+export async function appearancesOf({ db }: Archive, collectionId: string): Promise<Appearance[]> {
+  const rows = await ofCollection(db, collectionId)
+    .where('appearances.state', 'seen')
+    .orderBy(['items.created', 'appearances.x'])
+    .select<AppearanceRow[]>(COLUMNS);
+  return rows.map(fromRow);
+}
+
+/** The faces of one item, from the left. */
+export async function appearancesIn({ db }: Archive, itemId: string): Promise<Appearance[]> {
+  const rows = await db('appearances').where({ item_id: itemId, state: 'seen' }).orderBy('x').select<AppearanceRow[]>(COLUMNS);
+  return rows.map(fromRow);
+}
+
+/** The faces of a collection with their descriptors. */
+export async function describedAppearances({ db }: Archive, collectionId: string): Promise<DescribedAppearance[]> {
+  const rows = await ofCollection(db, collectionId)
+    .where('appearances.state', 'seen')
+    .whereNotNull('appearances.residual')
+    .orderBy('appearances.id')
+    .select<(AppearanceRow & { residual: Buffer; separable: Buffer })[]>([...COLUMNS, 'appearances.residual', 'appearances.separable']);
+  return rows.map(({ residual, separable, ...row }) => ({
+    ...fromRow(row),
+    residual: numbersOf(residual),
+    separable: numbersOf(separable),
+  }));
+}
+
+/** A face cut out of its picture, as JPEG. */
+export async function portraitOf({ db }: Archive, id: string): Promise<Buffer | undefined> {
+  const row = await db('appearances').where({ id }).first<{ portrait: Buffer } | undefined>('portrait');
+  return row?.portrait;
+}

@@ -1,0 +1,120 @@
+import path from 'node:path';
+import { spawnSync } from 'node:child_process';
+import { readdirSync } from 'node:fs';
+import { exiftoolPath } from 'exiftool-vendored';
+import type { Delivery, InPictureAnswer, Item, PeopleAnswer } from '../src/archive';
+import type { JobRequest } from '../src/shared/requests';
+import { accessible, collectionWith, demoMedia, expect, settled, test } from './fixtures';
+import { ROOT, type TestServer } from './server';
+
+const ALBUM = ['Album leaf, 1928.jpg', 'Album leaf, 1937.jpg', 'Edwin and Lilian, 1921.tif'];
+
+const peopleOf = (server: TestServer, id: string): Promise<PeopleAnswer> => server.api<PeopleAnswer>(`collections/${id}/people`);
+
+/** A collection whose people were all looked for. */
+async function album(server: TestServer): Promise<{ id: string; items: Item[] }> {
+  const { id, items } = await collectionWith(server, 'The Marrows', ...ALBUM.map((name) => demoMedia(name)));
+  for (const item of items) await server.api(`items/${item.id}/about`, { date: /\d{4}/.exec(item.name)?.[0] }, 'PATCH');
+  await expect.poll(async () => (await peopleOf(server, id)).share, { timeout: 120_000 }).toBe(1);
+  return { id, items };
+}
+
+test('people of a collection are found, named, asked about, parted and taken back', async ({ page, server }) => {
+  const { id } = await album(server);
+  await page.goto(`${server.url}/people/${id}`);
+  const persons = page.getByRole('navigation', { name: 'Persons' });
+  await expect(persons.getByRole('button').first()).toContainText(/Not named/);
+  await accessible(page);
+
+  // Edwin, who is on all three.
+  const all = (await peopleOf(server, id)).persons;
+  const edwin = all.find(({ faces }) => faces.length === 3);
+  if (!edwin) throw new Error('nobody was found on all three');
+  await persons.getByRole('button').first().click();
+  await page.getByLabel('Name', { exact: true }).fill('Edwin Marrow');
+  await page.getByLabel('Born').fill('1895');
+  await page.getByLabel('Died').fill('1890');
+  await page.getByLabel('Died').press('Enter');
+  await expect(page.getByText('Nobody born in 1895 died in 1890.')).toBeVisible();
+  await expect(page.getByLabel('Died')).toHaveValue('');
+  await expect(page.getByTestId('face')).toHaveCount(3);
+  await expect(page.getByTestId('face').first()).toContainText('1921 · aged 26');
+  await expect(page.getByText(/^best of 25 to 34|^best reference/).first()).toBeVisible();
+
+  // Parted, and taken back.
+  await page.getByTestId('face').last().getByRole('checkbox').check();
+  await page.getByRole('button', { name: 'Somebody else' }).click();
+  await expect(page.getByTestId('face')).toHaveCount(2);
+  await page.keyboard.press('Control+z');
+  await expect(page.getByTestId('face')).toHaveCount(3);
+
+  // Two persons made one, and taken back.
+  const before = (await peopleOf(server, id)).persons.length;
+  await page.getByRole('button', { name: 'Is the same as…' }).click();
+  await page.getByRole('menuitem').first().click();
+  await expect.poll(async () => (await peopleOf(server, id)).persons.length).toBe(before - 1);
+  await page.getByRole('button', { name: /^Take back/ }).click();
+  await expect.poll(async () => (await peopleOf(server, id)).persons.length).toBe(before);
+});
+
+test('unsure pairs are answered by keys', async ({ page, server }) => {
+  const { id } = await album(server);
+  const asked = (await peopleOf(server, id)).questions.length;
+  test.skip(asked === 0, 'the descriptors are sure of everybody');
+  await page.goto(`${server.url}/people/${id}`);
+  await page.getByRole('button', { name: /unsure$/ }).click();
+  await expect(page.getByText(`${asked} to go`)).toBeVisible();
+  await accessible(page);
+  await page.keyboard.press('u');
+  await expect.poll(async () => (await peopleOf(server, id)).questions.length).toBe(asked - 1);
+  await page.keyboard.press('Control+z');
+  await expect.poll(async () => (await peopleOf(server, id)).questions.length).toBe(asked);
+  await page.keyboard.press('n');
+  await expect.poll(async () => (await peopleOf(server, id)).questions.length).toBeLessThan(asked);
+});
+
+test('names go into what is handed over with their places where that is wanted; a person is forgotten', async ({ page, server }) => {
+  const { id, items } = await album(server);
+  const person = (await peopleOf(server, id)).persons.find(({ faces }) => faces.length === 3);
+  await server.api(`collections/${id}/people/${person?.id}`, { name: 'Edwin Marrow' }, 'PATCH');
+  const leaf = items.find(({ name }) => name.includes('1928')) as Item;
+  await page.goto(`${server.url}/items/${leaf.id}`);
+  await settled(page);
+  await page.getByRole('tab', { name: 'About' }).click();
+  await page.getByRole('button', { name: 'Write these names' }).click();
+  await expect(page.getByLabel('People', { exact: true })).toHaveValue('Edwin Marrow');
+
+  const regions = async (namePlaces: boolean): Promise<Record<string, unknown>> => {
+    const job = { itemId: leaf.id, original: false, access: false, namePlaces } satisfies JobRequest;
+    await server.api('jobs', job);
+    const made = await expect
+      .poll(async () => (await server.api<Delivery[]>('deliveries')).length, { timeout: 120_000 })
+      .toBe(namePlaces ? 2 : 1)
+      .then(() => server.api<Delivery[]>('deliveries'));
+    const newest = made.sort((a, b) => (a.created < b.created ? 1 : -1))[0];
+    const folder = path.join(server.home, 'deliveries', newest.folder);
+    const file = readdirSync(folder).find((name) => name.endsWith('.tif')) as string;
+    const { stdout } = spawnSync('perl', [await exiftoolPath(), '-j', '-XMP-mwg-rs:all', path.join(folder, file)]);
+    return (JSON.parse(stdout.toString()) as Record<string, unknown>[])[0];
+  };
+  expect(await regions(false)).not.toHaveProperty('RegionName');
+  const told = await regions(true);
+  expect(told).toMatchObject({ RegionName: 'Edwin Marrow', RegionType: 'Face' });
+  const found = (await server.api<InPictureAnswer[]>(`items/${leaf.id}/people`)).find(({ name }) => name === 'Edwin Marrow');
+  expect(Number(told.RegionAreaX)).toBeCloseTo(Number(found?.x) + Number(found?.width) / 2, 2);
+
+  const listed = spawnSync(process.execPath, [path.join(ROOT, 'bin/wairetic'), 'people', 'The Marrows'], {
+    env: { ...process.env, WAIRETIC_HOME: server.home },
+  });
+  expect(listed.stdout.toString()).toContain('Edwin Marrow: 3 pictures');
+
+  await page.goto(`${server.url}/people/${id}`);
+  await page.getByRole('button', { name: /Edwin Marrow/ }).click();
+  await page.getByRole('button', { name: 'Forget…' }).click();
+  await page.getByRole('button', { name: 'Forget this person' }).click();
+  await expect(page.getByRole('button', { name: /Edwin Marrow/ })).toHaveCount(0);
+  const left = await peopleOf(server, id);
+  expect(left.undo).toBeUndefined();
+  const faces = [...left.persons.flatMap((one) => one.faces), ...left.single];
+  expect(faces.some((face) => person?.faces.some((gone) => gone.id === face.id))).toBe(false);
+});
