@@ -1,5 +1,5 @@
 import type { Metadata } from 'next';
-import { PeopleCollections } from '../../ui/people/peopleCollections';
+import { PeopleCollections } from '../../ui/people/people';
 
 export const metadata: Metadata = { title: 'People' };
 

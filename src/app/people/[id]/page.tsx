@@ -1,5 +1,5 @@
 import type { Metadata } from 'next';
-import { PeoplePlace } from '../../../ui/people/people';
+import { PeoplePlace } from '../../../ui/people/peoplePlace';
 
 export const metadata: Metadata = { title: 'People' };
 
