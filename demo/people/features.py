@@ -23,21 +23,21 @@ MODELLED_PLATES = os.path.join(PLATES, "modelled")
 # Photographs by the part of the face that each gives most of: skin and jaw, brows, eyes, nose, mouth.
 CAST = {
     "edwin": (1895, "male/34", "male/40", "male/30", "male/7", "male/9"),
-    "lilian": (1898, "female/29", "female/5", "female/8", "female/14", "female/1"),
+    "lilian": (1898, "female/29", "female/1", "female/10", "female/14", "female/8"),
     "ruth": (1922, "female/9", "img/brooke", "female/10", "female/8", "female/1"),
     "harold": (1925, "male/37", "male/34", "male/35", "male/30", "male/40"),
     "arthur": (1919, "img/meeting", "male/5", "male/41", "male/34", "male/27"),
-    "janet": (1950, "female/10", "female/14", "female/29", "female/9", "female/15"),
+    "janet": (1950, "female/10", "female/1", "female/29", "female/9", "female/15"),
     "peter": (1953, "male/30", "img/meeting", "male/11", "male/10", "male/35"),
     "iris": (1929, "female/14", "female/1", "female/29", "female/5", "female/8"),
-    "hand71": (1904, "male/13", "male/20", "male/7", "male/5", "male/13"),
+    "hand71": (1904, "male/13", "male/20", "male/7", "male/5", "male/37"),
     "hand85": (1925, "male/35", "male/10", "male/37", "male/11", "male/27"),
     "hand97": (1888, "male/7", "male/41", "male/40", "male/9", "male/34"),
-    "hand103": (1917, "male/41", "male/9", "male/5", "img/meeting", "male/30"),
-    "hand122": (1931, "male/11", "male/37", "male/30", "male/10", "male/40"),
+    "hand103": (1917, "male/41", "male/9", "male/5", "male/35", "male/10"),
+    "hand122": (1931, "male/11", "male/37", "male/35", "male/10", "male/40"),
 }
-# Children have no beard: their skin and mouths are of these, until an age.
-CHILDREN, GROWN = ("female/8", "female/29"), 16
+# Children have no beard: their skin and mouths are of the first two of these that give nothing else, until an age.
+CHILDREN, GROWN = ("female/8", "female/29", "female/1", "female/14"), 16
 # Who is in each picture, from the left, the upper row first, when it was taken, and who wears glasses.
 with open(os.path.join(HERE, "pictures.json")) as listed:
     PICTURES = json.load(listed)
@@ -57,7 +57,9 @@ SIDE_LEAST = 160
 
 def givers_of(who, age):
     skin, brows, eyes, nose, mouth = CAST[who][1:]
-    return (CHILDREN[0], brows, eyes, nose, CHILDREN[1]) if age < GROWN else (skin, brows, eyes, nose, mouth)
+    if age < GROWN:
+        skin, mouth = [name for name in CHILDREN if name not in (brows, eyes, nose)][:2]
+    return skin, brows, eyes, nose, mouth
 
 
 def donors():

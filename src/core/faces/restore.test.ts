@@ -7,7 +7,8 @@ import { type Similarity } from './frame';
 import { guarded } from './guard';
 import { layBack, layStraight } from './lay';
 import { convexHull, ovalMask } from './oval';
-import { faceCorrection, type FramedFace, smoothed } from './restore';
+import { faceCorrection, type FramedFace } from './restore';
+import { smoothed } from './smoothed';
 
 const SIDE = 96;
 
@@ -29,14 +30,14 @@ function drawn(noise: number, seed = 3): FramedFace {
 describe('a correction', () => {
   it('reduced to the pixels of the source stays within their noise', async () => {
     for (const bound of [2 / 255, 6 / 255]) {
-      const { planes } = await faceCorrection(drawn(0.03), { ratio: 2, bound, onlySupported: false, grain: 0 });
+      const { planes } = await faceCorrection(drawn(0.03), { ratio: 2, bound, onlySupported: false, grain: 0, noise: 8, coding: 0 });
       const reduced = smoothed(planes[0], SIDE, 1.1);
       expect(Math.max(...reduced.map(Math.abs))).toBeLessThan(1.15 * bound);
     }
   });
 
   it('adds nothing finer than the source where only evidence is wanted', async () => {
-    const work = { ratio: 4, bound: 0.02, onlySupported: true, grain: 0 };
+    const work = { ratio: 4, bound: 0.02, onlySupported: true, grain: 0, noise: 8, coding: 0 };
     const { planes } = await faceCorrection(drawn(0.03), work);
     const coarse = smoothed(planes[0], SIDE, 1.5);
     const energy = (of: (i: number) => number): number => planes[0].reduce((sum, _, i) => sum + of(i) ** 2, 0);
@@ -47,7 +48,7 @@ describe('a correction', () => {
 describe('grain', () => {
   it('runs over a face as it does round it', async () => {
     const face = drawn(0.03);
-    const work = { ratio: 1, bound: 0.06, onlySupported: false };
+    const work = { ratio: 1, bound: 0.06, onlySupported: false, noise: 8, coding: 0 };
     const fine = (grain: Float32Array): number => {
       const coarse = smoothed(grain, SIDE, 1);
       // The forehead, where the drawing is flat.

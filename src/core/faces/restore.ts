@@ -1,4 +1,5 @@
 import { network } from '../networks/model';
+import { smoothed } from './smoothed';
 
 /** A face laid straight: luma and two chroma planes of `side` squared, 0 to 1, chroma round a half. */
 export interface FramedFace {
@@ -16,13 +17,20 @@ export interface FaceWork {
   onlySupported: boolean;
   /** Share of the grain that the picture has here which the face keeps, so that it does not stand out, 0 to 1. */
   grain: number;
+  /** Deviation of the source's noise in codes of 255, and the quantiser step it was coded with, 0 for none. */
+  noise: number;
+  coding: number;
 }
 
 /** Side of the frame that stands for 0 in the network's plane of sizes, as in `training/faceSamples.py`. */
 const SIZE_OF_FRAME = 96;
-/** Planes the network reads: twelve of the picture, four that tell where it looks and how large. */
+/** Planes the network reads: twelve of the picture, four that tell where it looks and how large, two of what the source suffered. */
 const PICTURE = 12,
-  CHANNELS = 16;
+  CHANNELS = 18;
+/** Noise and quantiser step that count as 1, and the most that is told of the latter (`training/samples.py`). */
+const NOISE_UNIT = 32,
+  STEP_UNIT = 64,
+  MOST_STEP = 1.5;
 /** Deviation of the Gaussian that stands for a reduction by one, in pixels. */
 const REDUCED = 0.55;
 /** Sides of frames that are worked: multiples of 8. */
@@ -47,12 +55,18 @@ export async function faceCorrection(face: FramedFace, work: FaceWork): Promise<
       input[i + half * half] = (2 * (2 * y + 1)) / side - 1;
     }
   input.fill(Math.log2(side / SIZE_OF_FRAME), at + 2 * half * half, at + 3 * half * half);
-  input.fill(Math.log2(Math.min(4, Math.max(1, work.ratio))), at + 3 * half * half);
+  input.fill(Math.log2(Math.min(4, Math.max(1, work.ratio))), at + 3 * half * half, at + 4 * half * half);
+  input.fill(work.noise / NOISE_UNIT, at + 4 * half * half, at + 5 * half * half);
+  input.fill(Math.min(MOST_STEP, work.coding / STEP_UNIT), at + 5 * half * half);
   const answer = await net.run(input, CHANNELS, half, half);
   const made = planes.map((_, index) => unfolded(answer, 4 * index * half * half, side)) as FramedFace['planes'];
-  const kept = made.map((plane, index) => withGrain(planes[index], held(plane, side, work), side, work));
+  const wanted = work.onlySupported ? made.map((plane) => smoothed(plane, side, supportOf(work))) : made;
+  const kept = wanted.map((plane, index) => withGrain(planes[index], held(plane, side, work), side, work));
   return { side, planes: kept as FramedFace['planes'] };
 }
+
+/** Deviation of the Gaussian that stands for the source's pixels. */
+const supportOf = ({ ratio }: FaceWork): number => REDUCED * Math.max(1, ratio);
 
 /** Side of the blocks that grain is read in, and which share of them shows nothing else. */
 const BLOCK = 4,
@@ -109,9 +123,10 @@ function unfolded(planes: Float32Array, at: number, side: number): Float32Array 
 const HOLDS = 20;
 
 /** A correction whose part that the source's pixels can say stays within their noise (projections onto it, again and again). */
-function held(correction: Float32Array, side: number, { ratio, bound, onlySupported }: FaceWork): Float32Array {
-  const sigma = REDUCED * Math.max(1, ratio);
-  let out = onlySupported ? smoothed(correction, side, sigma) : correction;
+function held(correction: Float32Array, side: number, work: FaceWork): Float32Array {
+  const { bound } = work,
+    sigma = supportOf(work);
+  let out = correction;
   for (let n = 0; n < HOLDS; n++) {
     const supported = smoothed(out, side, sigma);
     let over = false;
@@ -128,30 +143,3 @@ function held(correction: Float32Array, side: number, { ratio, bound, onlySuppor
 
 /** How much of what is too much is taken off at once: smoothing makes less of it than it is. */
 const STEP = 1.6;
-
-/** A Gaussian over a square, its borders repeated. */
-export function smoothed(plane: Float32Array, side: number, sigma: number): Float32Array {
-  const reach = Math.ceil(3 * sigma);
-  const taps = Float32Array.from({ length: 2 * reach + 1 }, (_, i) => Math.exp(-0.5 * ((i - reach) / sigma) ** 2));
-  const sum = taps.reduce((a, b) => a + b, 0);
-  const line = new Float32Array(side + 2 * reach);
-  const out = new Float32Array(plane.length),
-    between = new Float32Array(plane.length);
-  // Rows first, written as columns, and then those.
-  const pass = (from: Float32Array, to: Float32Array): void => {
-    for (let y = 0; y < side; y++) {
-      const row = y * side;
-      line.fill(from[row], 0, reach);
-      line.set(from.subarray(row, row + side), reach);
-      line.fill(from[row + side - 1], reach + side);
-      for (let x = 0; x < side; x++) {
-        let value = 0;
-        for (let k = 0; k < taps.length; k++) value += taps[k] * line[x + k];
-        to[x * side + y] = value / sum;
-      }
-    }
-  };
-  pass(plane, between);
-  pass(between, out);
-  return out;
-}

@@ -125,7 +125,7 @@ const VERSIONS = {
   background: 1,
   redact: 1,
   upscale: 2,
-  faces: 1,
+  faces: 2,
   fit: 2,
   regrain: 1,
 };

@@ -44,6 +44,15 @@ export class FacesSettings {
   noise = 2;
 
   @NumberSetting({
+    label: 'Coding',
+    min: 0,
+    max: 100,
+    step: 1,
+    help: 'How coarsely the source was coded: the quantiser step that Compression reads. Coarse coding leaves less to hold to.',
+  })
+  coding = 0;
+
+  @NumberSetting({
     label: 'Own grain',
     unit: '%',
     min: 0,
@@ -184,10 +193,10 @@ interface Worked {
 const rememberWorked = remembered<Worked>(3 * 4 * 160 * 160);
 
 /** @param source holds the face's box, as far as the frame goes. */
-function worked(source: Picture, placed: PlacedFace, { noise, grain }: FacesSettings): Promise<Worked> {
+function worked(source: Picture, placed: PlacedFace, { noise, coding, grain }: FacesSettings): Promise<Worked> {
   const straight = layStraight(source, placed.at, placed.side);
   const bound = Math.max(LEAST_BOUND, WITHIN * noise) / 255;
-  const work = { ratio: placed.ratio, bound, onlySupported: placed.apart < EYES_APART, grain: grain / 100 };
+  const work = { ratio: placed.ratio, bound, onlySupported: placed.apart < EYES_APART, grain: grain / 100, noise, coding };
   const mask = ovalMask(placed.outline, placed.side, FADE);
   return rememberWorked([...straight.planes, mask, JSON.stringify([placed.side, work, placed.amount])], async () => {
     const correction = await faceCorrection(straight, work);
@@ -197,7 +206,7 @@ function worked(source: Picture, placed: PlacedFace, { noise, grain }: FacesSett
 
 export const faces: Treatment<FacesSettings> = {
   id: 'faces',
-  version: 1,
+  version: 2,
   name: 'Faces',
   answers: 'small and spoilt faces',
   settings: FacesSettings,
@@ -213,7 +222,8 @@ export const faces: Treatment<FacesSettings> = {
   },
   networks: () => ['faces'],
   supported: (settings) => ({ ...settings, amount: 0 }),
-  propose: ({ measurements: { faces: read, grainLuma } }) => read && { on: false, settings: { noise: Math.round(10 * grainLuma) / 10 } },
+  propose: ({ measurements: { faces: read, grainLuma, coding } }) =>
+    read && { on: false, settings: { noise: Math.round(10 * grainLuma) / 10, coding: Math.round(coding) } },
   coarse: () => 'leave',
   summary: ({ amount, each }) => `${amount} %${each ? `, ${faceAmounts(each).length} set by hand` : ''}`,
   async found([source], settings, { asked, input, place, analyses }) {
