@@ -1,10 +1,10 @@
 import { mkdirSync } from 'node:fs';
 import path from 'node:path';
-import { chromium, type Browser, type Page } from '@playwright/test';
+import type { Page } from '@playwright/test';
 import sharp from 'sharp';
 import { randomStream } from '../src/core/picture/random';
-import { TestServer } from '../tests/server';
-import { FLAGS, LONG_MS, longFrames, median, settled, takenIn, untilSeen } from './page';
+import type { TestServer } from '../tests/server';
+import { LONG_MS, longFrames, median, onPage, settled, takenIn, untilSeen } from './page';
 import { painting } from './strokes';
 import { longTape } from './tape';
 import type { Row } from './table';
@@ -99,14 +99,8 @@ async function zooming(page: Page, server: TestServer, work: string): Promise<{ 
   });
 }
 
-export async function interfaceFigures(work: string): Promise<Row[]> {
-  const server = new TestServer();
-  await server.start();
-  let browser: Browser | undefined;
-  try {
-    browser = await chromium.launch({ executablePath: process.env.CHROMIUM ?? '/usr/bin/chromium', args: FLAGS });
-    const page = await browser.newPage({ viewport: { width: 1280, height: 800 } });
-    page.setDefaultTimeout(300_000);
+export const interfaceFigures = (work: string): Promise<Row[]> =>
+  onPage(300_000, async (page, server) => {
     const opened = await opening(page, server);
     const scroll = await scrolling(page, server, work);
     const zoom = await zooming(page, server, work);
@@ -163,8 +157,4 @@ export async function interfaceFigures(work: string): Promise<Row[]> {
       smooth(`scrolling ${ITEMS} items: frames over ${LONG_MS} ms`, scroll),
       smooth(`zooming and moving a scan of ${((SCAN.width * SCAN.height) / 1e6).toFixed(0)} megapixels: frames over ${LONG_MS} ms`, zoom),
     ];
-  } finally {
-    await browser?.close();
-    await server.stop();
-  }
-}
+  });

@@ -1,14 +1,30 @@
-import type { Page } from '@playwright/test';
+import { chromium, type Browser, type Page } from '@playwright/test';
 import type { Collection, Item } from '../src/archive';
-import type { TestServer } from '../tests/server';
+import { TestServer } from '../tests/server';
 
 /** What benches of the interface ask of a page. */
 
 /** What Chromium is started with. */
-export const FLAGS = [
+const FLAGS = [
   ...['--no-sandbox', '--disable-gpu', '--disable-quic', '--no-first-run', '--disable-background-networking'],
   ...['--disable-component-update', '--disable-sync'],
 ];
+
+/** Runs something on a page of a server of its own, both of which end with it. @param patience milliseconds that anything may take. */
+export async function onPage<T>(patience: number, work: (page: Page, server: TestServer) => Promise<T>): Promise<T> {
+  const server = new TestServer();
+  await server.start();
+  let browser: Browser | undefined;
+  try {
+    browser = await chromium.launch({ executablePath: process.env.CHROMIUM ?? '/usr/bin/chromium', args: FLAGS });
+    const page = await browser.newPage({ viewport: { width: 1280, height: 800 } });
+    page.setDefaultTimeout(patience);
+    return await work(page, server);
+  } finally {
+    await browser?.close();
+    await server.stop();
+  }
+}
 
 /** Milliseconds a frame may take. */
 export const LONG_MS = 50;

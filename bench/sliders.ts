@@ -1,10 +1,10 @@
 import path from 'node:path';
-import { chromium, type Browser, type Page } from '@playwright/test';
+import type { Page } from '@playwright/test';
 import type { Item } from '../src/archive';
 import type { PlainPlan } from '../src/shared/plan';
-import { TestServer } from '../tests/server';
+import type { TestServer } from '../tests/server';
 import { scanned, SCAN_MIDDLE } from './large';
-import { FLAGS, median, settled, takenIn } from './page';
+import { median, onPage, settled, takenIn } from './page';
 import type { Row } from './table';
 
 const GROUP = 'Sliders, headless Chromium without a graphics card, 1280 x 800';
@@ -56,14 +56,8 @@ async function changes(page: Page, server: TestServer, item: Item, { on, step, s
 }
 
 /** How soon a change of a setting is seen: of a film's grain, and of a print's light. */
-export async function sliders(work: string): Promise<Row[]> {
-  const server = new TestServer();
-  await server.start();
-  let browser: Browser | undefined;
-  try {
-    browser = await chromium.launch({ executablePath: process.env.CHROMIUM ?? '/usr/bin/chromium', args: FLAGS });
-    const page = await browser.newPage({ viewport: { width: 1280, height: 800 } });
-    page.setDefaultTimeout(90_000);
+export const sliders = (work: string): Promise<Row[]> =>
+  onPage(90_000, async (page, server) => {
     const [film] = (await takenIn(server, 'Film', DISC)).items;
     const grain = await changes(page, server, film, { on: ['deinterlace', 'grain'], step: 'grain', setting: 'Luma', group: '' });
     const file = path.join(work, 'print.tif');
@@ -79,8 +73,4 @@ export async function sliders(work: string): Promise<Row[]> {
       row('light of a 12-megapixel scan changed: first part of the picture, median', light.first, 60),
       row('light of a 12-megapixel scan changed: all of the picture, median', light.whole, 250),
     ];
-  } finally {
-    await browser?.close();
-    await server.stop();
-  }
-}
+  });

@@ -32,7 +32,7 @@ export interface Grouped {
 
 /** Likeness from which two groups are put together, and from which it is asked about. */
 export const SURE = 0,
-  WORTH_ASKING = -1.6;
+  WORTH_ASKING = -2.5;
 /** Likeness from which it is asked about two faces of one picture: where several prints lie on one scan, somebody may be seen twice. */
 const TWICE = 1;
 /** Pairs of two groups that speak for them: the likest ones, since people change in sixty years. */
