@@ -137,6 +137,8 @@ function personAnswer(person: Person, all: readonly Appearance[], items: Readonl
     const key = String(span);
     if ((best.get(key)?.face.worth ?? -1) < face.worth) best.set(key, { ...(span && { span }), face });
   }
+  // Where ages are known, a face of an unknown one stands for none of them.
+  if (best.size > 1) best.delete(String(undefined));
   return { ...person, faces, references: [...best.values()].map(({ span, face }) => ({ ...(span && { span }), face: face.id })) };
 }
 
