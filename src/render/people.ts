@@ -33,8 +33,9 @@ import { sourceRef } from './sourceRef';
 
 /** What this process knows of a collection's people beside what is kept. */
 interface Known {
-  /** What is worth asking, as long as nothing changed. */
+  /** What is worth asking, as long as nothing changed, and how often something did. */
   questions?: Grouped['questions'];
+  changes: number;
   /** Looks at the stills that were not looked at. */
   looking?: Promise<void>;
   /** What went wrong with items, by their ids. */
@@ -43,18 +44,23 @@ interface Known {
 
 declare global {
   var waireticPeople: Map<string, Known> | undefined;
+  var waireticLooks: Map<string, Promise<void>> | undefined;
   var waireticPeopleThread: Piscina | undefined;
 }
 
 function knownOf(collectionId: string): Known {
   globalThis.waireticPeople ??= new Map();
-  const known = globalThis.waireticPeople.get(collectionId) ?? { problems: new Map<string, string>() };
+  const known = globalThis.waireticPeople.get(collectionId) ?? { problems: new Map<string, string>(), changes: 0 };
   globalThis.waireticPeople.set(collectionId, known);
   return known;
 }
 
 /** Says that something changed by which faces are put together. */
-export const peopleChanged = (collectionId: string): void => void (knownOf(collectionId).questions = undefined);
+export function peopleChanged(collectionId: string): void {
+  const known = knownOf(collectionId);
+  known.questions = undefined;
+  known.changes++;
+}
 
 /** The key of what an item's faces are looked for in. */
 const lookedAt = (item: Item): string => `${pictureKey(item)} ${appearancesAnalysis.version}`;
@@ -66,7 +72,17 @@ async function unlooked(a: Archive, collectionId: string): Promise<{ left: Item[
   return { left: stills.filter((item) => keys.get(item.id) !== lookedAt(item)), all: stills.length };
 }
 
-async function lookFor(a: Archive, item: Item): Promise<void> {
+/** Looks for the faces of an item, unless that is done; whoever asks while it is under way waits for the same. */
+function lookFor(a: Archive, item: Item): Promise<void> {
+  globalThis.waireticLooks ??= new Map();
+  const looks = globalThis.waireticLooks;
+  const under = looks.get(item.id) ?? look(a, item).finally(() => looks.delete(item.id));
+  looks.set(item.id, under);
+  return under;
+}
+
+async function look(a: Archive, item: Item): Promise<void> {
+  if ((await lookedForFaces(a, item.collectionId)).get(item.id) === lookedAt(item)) return;
   const file = itemAnalysisFile(a, item, appearancesAnalysis, measuredStream(item));
   const found = await analysed({
     analysis: appearancesAnalysis,
@@ -75,6 +91,7 @@ async function lookFor(a: Archive, item: Item): Promise<void> {
     describe: async () => ({ source: await sourceRef(a, item) }),
   });
   await keepAppearances(a, item.id, lookedAt(item), found);
+  peopleChanged(item.collectionId);
   // Who is described is kept in one place, from which it can be taken away.
   await rm(file, { force: true });
 }
@@ -86,7 +103,6 @@ export async function lookForPeople(a: Archive, collectionId: string): Promise<v
     for (const item of (await unlooked(a, collectionId)).left) {
       if (known.problems.has(item.id)) continue;
       await lookFor(a, item).catch((error: Error) => known.problems.set(item.id, `${item.name}: ${error.message}`));
-      known.questions = undefined;
     }
   })().finally(() => (known.looking = undefined));
   await known.looking;
@@ -96,11 +112,13 @@ export async function lookForPeople(a: Archive, collectionId: string): Promise<v
 async function regrouped(a: Archive, collectionId: string): Promise<Grouped['questions']> {
   const known = knownOf(collectionId);
   if (known.questions) return known.questions;
+  const { changes } = known;
   const input = await groupingInput(a, collectionId);
   globalThis.waireticPeopleThread ??= threadPool('people-thread', 1);
   const { groups, questions } = await runTask<Grouped>(globalThis.waireticPeopleThread, input);
   await keepGroups(a, collectionId, { groups });
-  return (known.questions = questions);
+  if (known.changes === changes) known.questions = questions;
+  return questions;
 }
 
 /** The people of a collection as far as they are known; asking has the stills that were not looked at looked at. */
@@ -158,10 +176,7 @@ function appearanceAnswer(face: Appearance, items: ReadonlyMap<string, Item>, bo
 export async function peopleIn(item: Item): Promise<InPictureAnswer[]> {
   const a = await archive();
   if (item.kind !== 'still') return [];
-  if ((await lookedForFaces(a, item.collectionId)).get(item.id) !== lookedAt(item)) {
-    await lookFor(a, item);
-    peopleChanged(item.collectionId);
-  }
+  await lookFor(a, item);
   await regrouped(a, item.collectionId);
   const names = new Map((await personsOf(a, item.collectionId)).map(({ id, name }) => [id, name]));
   return (await appearancesIn(a, item.id)).map(({ id, personId, x, y, width, height }) => {

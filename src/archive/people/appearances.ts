@@ -55,15 +55,33 @@ const bytesOf = ({ buffer, byteOffset, byteLength }: Float32Array): Buffer => Bu
 /** A copy, since what a database gives need not lie where numbers may. */
 const numbersOf = (bytes: Buffer): Float32Array => new Float32Array(Uint8Array.from(bytes).buffer);
 
-/** Keeps the faces of an item in place of those that were kept of another picture of it. @param key names the picture they were found in. */
+/** Whether two boxes are of one face: the middle of each lies in the other. */
+const isSame = (a: Box, b: Box): boolean =>
+  Math.abs(a.x + a.width / 2 - b.x - b.width / 2) < Math.min(a.width, b.width) / 2 &&
+  Math.abs(a.y + a.height / 2 - b.y - b.height / 2) < Math.min(a.height, b.height) / 2;
+
+type Box = Pick<Appearance, 'x' | 'y' | 'width' | 'height'>;
+
+/**
+ * Keeps the faces of an item in place of those that were found before; what was told of a face is still told of it, and one that is forgotten stays so.
+ * @param key names the picture they were found in.
+ */
 export async function keepAppearances({ db }: Archive, itemId: string, key: string, found: readonly FoundAppearance[]): Promise<void> {
   await inTransaction(db, async (trx) => {
-    await trx('appearances').where({ item_id: itemId }).delete();
-    for (const { portrait, residual, separable, blur, ...face } of found)
-      await trx('appearances').insert({
-        ...{ id: randomUUID(), item_id: itemId, ...face, blur: blur ?? null },
+    const left = await trx('appearances').where({ item_id: itemId }).select<AppearanceRow[]>(COLUMNS);
+    for (const { portrait, residual, separable, blur, ...face } of found) {
+      const at = left.findIndex((old) => isSame(old, face));
+      const [old] = at < 0 ? [] : left.splice(at, 1);
+      if (old?.state === 'forgotten') continue;
+      const row = {
+        ...{ ...face, blur: blur ?? null },
         ...{ portrait: Buffer.from(portrait), residual: bytesOf(residual), separable: bytesOf(separable) },
-      });
+      };
+      if (old) await trx('appearances').where({ id: old.id }).update(row);
+      else await trx('appearances').insert({ id: randomUUID(), item_id: itemId, ...row });
+    }
+    const gone = left.filter(({ state }) => state !== 'forgotten').map(({ id }) => id);
+    await trx('appearances').whereIn('id', gone).delete();
     await trx('items').where({ id: itemId }).update({ faces_key: key });
   });
 }

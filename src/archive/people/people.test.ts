@@ -53,6 +53,19 @@ describe('the people of a collection', () => {
     expect(await appearancesIn(test.archive, itemId)).toMatchObject([{ x: 0.1 }, { x: 0.6, pixels: 80, state: 'seen' }]);
     await keepAppearances(test.archive, itemId, 'other', [found(0.3)]);
     expect(await appearancesIn(test.archive, itemId)).toMatchObject([{ x: expect.closeTo(0.3, 5) as number }]);
+    expect(await appearancesOf(test.archive, collection)).toHaveLength(3);
+  });
+
+  it('keep what was told of them when their pictures are looked at anew, and stay forgotten', async () => {
+    const id = String(await personAt(0));
+    await tellPerson(test.archive, collection, id, { name: 'Ruth' });
+    const [{ itemId }] = await appearancesOf(test.archive, collection);
+    await keepAppearances(test.archive, itemId, 'newer', [found(0.61), found(0.11)]);
+    expect(await personAt(0)).toBe(id);
+    await forgetPerson(test.archive, collection, id);
+    await keepAppearances(test.archive, itemId, 'newest', [found(0.6), found(0.1)]);
+    expect((await appearancesIn(test.archive, itemId)).map((face) => face.id)).toEqual([faces[1]]);
+    expect((await groupingInput(test.archive, collection)).faces.map((face) => face.id)).not.toContain(faces[0]);
   });
 
   it('keep their ids when they are grouped anew, and go when nothing holds them', async () => {
