@@ -49,7 +49,7 @@ export { type Face as SeenFace, fullRangeDetector } from './faces/detector';
 export { type Face, findFaces, type Faces } from './faces/find';
 export { frameOf } from './faces/mesh';
 export { describeFaces, type DescribedFace, type FoundAppearance } from './faces/describe';
-export { type GroupFace, type Grouped, groupFaces, type PairAnswer, type PairQuestion } from './people/group';
+export { type GroupFace, type Grouped, groupFaces, likenesses, type PairAnswer, type PairQuestion } from './people/group';
 export { ageSpan, referenceWorth } from './people/reference';
 export { findSubject } from './subject/find';
 export type { Rgb } from './vision/rgb';

@@ -40,119 +40,167 @@ const BEST_PAIRS = 3;
 /** Questions that are asked at most. */
 const MOST_QUESTIONS = 300;
 
-/** Groups on their way. */
-interface Group {
-  faces: number[];
-  pictures: Set<string>;
-  person?: string;
+/** How alike all pairs of faces are, row by row. */
+export function likenesses(faces: readonly GroupFace[]): Float32Array {
+  const n = faces.length;
+  const alike = new Float32Array(n * n);
+  const centred = centredFaces(faces);
+  for (let i = 0; i < n; i++) for (let j = 0; j < i; j++) alike[i * n + j] = alike[j * n + i] = likeness(centred[i], centred[j]);
+  return alike;
 }
+
+/** What speaks against two groups' being one: it was said, or they have faces of one picture. */
+const APART = 1,
+  ONE_PICTURE = 2;
 
 /**
  * Puts faces together by person: the likest two groups first (agglomerative, each pair of groups judged by the mean of its likest pairs of faces), never
  * against what was told, and two of one picture only where it was told.
+ * @param alike what `likenesses` gives for the faces, where it is known.
  */
-export function groupFaces(faces: readonly GroupFace[], answers: readonly PairAnswer[]): Grouped {
+export function groupFaces(faces: readonly GroupFace[], answers: readonly PairAnswer[], alike = likenesses(faces)): Grouped {
+  const n = faces.length;
+  const { first, asked, apart } = told(faces, answers);
+  // Groups stand at the index of their first face.
+  const groups = new Map<number, { faces: number[]; person?: string }>();
+  first.forEach((at, i) => {
+    const group = groups.get(at) ?? { faces: [], person: undefined };
+    group.faces.push(i);
+    group.person ??= faces[i].person;
+    groups.set(at, group);
+  });
+  const links = new Links(n);
+  for (let i = 0; i < n; i++)
+    for (let j = 0; j < i; j++) {
+      const flags = (apart.has(pairOf(i, j, n)) ? APART : 0) | (faces[i].picture === faces[j].picture ? ONE_PICTURE : 0);
+      links.add(first[i], first[j], alike[i * n + j], flags);
+    }
+  const persons = (a: number, b: number): boolean => {
+    const [one, other] = [groups.get(a)?.person, groups.get(b)?.person];
+    return one === undefined || other === undefined || one === other;
+  };
+  const nearest = new Map<number, { to: number; by: number }>();
+  const seek = (at: number): void => {
+    nearest.delete(at);
+    for (const to of groups.keys()) {
+      if (to === at || links.flags(at, to) || !persons(at, to)) continue;
+      const by = links.mean(at, to);
+      if (by > (nearest.get(at)?.by ?? -Infinity)) nearest.set(at, { to, by });
+    }
+  };
+  for (const at of groups.keys()) seek(at);
+  for (;;) {
+    let best: { at: number; to: number; by: number } | undefined;
+    for (const [at, { to, by }] of nearest) if (by >= SURE && (!best || by > best.by)) best = { at, to, by };
+    if (!best) break;
+    const { at: into, to: from } = best;
+    const [kept, gone] = [groups.get(into), groups.get(from)];
+    if (!kept || !gone) break;
+    kept.faces.push(...gone.faces);
+    kept.person ??= gone.person;
+    groups.delete(from);
+    nearest.delete(from);
+    for (const other of groups.keys()) if (other !== into) links.merge(into, from, other);
+    seek(into);
+    for (const other of groups.keys()) {
+      if (other === into) continue;
+      const known = nearest.get(other);
+      if (known && (known.to === from || known.to === into)) seek(other);
+      else if (!links.flags(other, into) && persons(other, into) && links.mean(other, into) > (known?.by ?? -Infinity))
+        nearest.set(other, { to: into, by: links.mean(other, into) });
+    }
+  }
+  const questions: PairQuestion[] = [];
+  const left = [...groups];
+  left.forEach(([a, one], k) => {
+    for (const [b, other] of left.slice(0, k)) {
+      const flags = links.flags(a, b),
+        by = links.mean(a, b);
+      if (flags & APART || !persons(a, b) || by < (flags & ONE_PICTURE ? TWICE : WORTH_ASKING)) continue;
+      const [i, j] = likest(one.faces, other.faces, alike, n);
+      if (!asked.has(pairOf(i, j, n))) questions.push({ a: faces[i].id, b: faces[j].id, likeness: by });
+    }
+  });
+  questions.sort((a, b) => b.likeness - a.likeness || (a.a < b.a ? -1 : 1));
+  return { groups: left.map(([, group]) => group.faces.map((i) => faces[i].id)), questions: questions.slice(0, MOST_QUESTIONS) };
+}
+
+/** A number for two faces, whichever comes first. */
+const pairOf = (i: number, j: number, n: number): number => Math.min(i, j) * n + Math.max(i, j);
+
+/** What was told: of each face the first that is the same person by it, pairs that were asked about, and pairs that are two people. */
+function told(faces: readonly GroupFace[], answers: readonly PairAnswer[]): { first: number[]; asked: Set<number>; apart: Set<number> } {
   const n = faces.length;
   const index = new Map(faces.map((face, i) => [face.id, i]));
-  const alike = new Float32Array(n * n);
-  const centred = centredFaces(faces);
-  for (let i = 0; i < n; i++) for (let j = 0; j < i; j++) alike[i * n + j] = alike[j * n + i] = likeness(centred[i], centred[j]);
-  const apart = new Set<number>(),
-    asked = new Set<number>();
-  const key = (i: number, j: number): number => Math.min(i, j) * n + Math.max(i, j);
-  const groupAt = beginning(faces);
+  const known = new Map<string, number>();
+  const first = faces.map(({ person }, i) => {
+    if (person === undefined) return i;
+    if (!known.has(person)) known.set(person, i);
+    return known.get(person) as number;
+  });
+  const asked = new Set<number>(),
+    apart = new Set<number>();
   for (const { a, b, said } of answers) {
     const i = index.get(a),
       j = index.get(b);
     if (i === undefined || j === undefined) continue;
-    asked.add(key(i, j));
-    if (said === 'different') apart.add(key(i, j));
+    asked.add(pairOf(i, j, n));
+    if (said === 'different') apart.add(pairOf(i, j, n));
+    const [one, other] = [Math.min(first[i], first[j]), Math.max(first[i], first[j])];
+    if (said === 'same' && one !== other) first.forEach((at, k) => (first[k] = at === other ? one : at));
   }
-  for (const { a, b, said } of answers) {
-    const i = index.get(a),
-      j = index.get(b);
-    if (said === 'same' && i !== undefined && j !== undefined && groupAt[i] !== groupAt[j]) joinGroups(groupAt, groupAt[i], groupAt[j]);
-  }
-  /** Whether nothing that was told speaks against it that the groups are one. */
-  const mayBe = (a: Group, b: Group): boolean =>
-    (a.person === undefined || b.person === undefined || a.person === b.person) &&
-    !a.faces.some((i) => b.faces.some((j) => apart.has(key(i, j))));
-  const oneScan = (a: Group, b: Group): boolean => [...a.pictures].some((picture) => b.pictures.has(picture));
-  const may = (a: Group, b: Group): boolean => !oneScan(a, b) && mayBe(a, b);
-  const linked = (a: Group, b: Group): { by: number; i: number; j: number } => {
-    const best: number[] = [];
-    let [top, ti, tj] = [-Infinity, a.faces[0], b.faces[0]];
-    for (const i of a.faces)
-      for (const j of b.faces) {
-        const value = alike[i * n + j];
-        if (value > top) [top, ti, tj] = [value, i, j];
-        if (best.length < BEST_PAIRS || value > best[0]) {
-          best.push(value);
-          best.sort((x, y) => x - y);
-          if (best.length > BEST_PAIRS) best.shift();
-        }
-      }
-    return { by: best.reduce((sum, v) => sum + v, 0) / best.length, i: ti, j: tj };
-  };
-  const groups = new Set(groupAt);
-  // Of each group the one it is likest to; sought again only where one of the two changed.
-  const nearest = new Map<Group, { to: Group; by: number } | undefined>();
-  const seek = (group: Group): void => {
-    let found: { to: Group; by: number } | undefined;
-    for (const other of groups) {
-      if (other === group || !may(group, other)) continue;
-      const { by } = linked(group, other);
-      if (!found || by > found.by) found = { to: other, by };
-    }
-    nearest.set(group, found);
-  };
-  for (const group of groups) seek(group);
-  for (;;) {
-    let best: { from: Group; to: Group; by: number } | undefined;
-    for (const [from, found] of nearest) if (found && found.by >= SURE && (!best || found.by > best.by)) best = { from, ...found };
-    if (!best) break;
-    const { from, to } = best;
-    joinGroups(groupAt, from, to);
-    groups.delete(to);
-    nearest.delete(to);
-    for (const [group, found] of nearest) if (group === from || found?.to === to || found?.to === from) seek(group);
-    // What grew may be likelier to others than what they had.
-    for (const group of groups) {
-      if (group === from || !may(group, from)) continue;
-      const { by } = linked(group, from);
-      if (by > (nearest.get(group)?.by ?? -Infinity)) nearest.set(group, { to: from, by });
-    }
-  }
-  const left = [...groups];
-  const questions: PairQuestion[] = [];
-  left.forEach((a, at) => {
-    for (const b of left.slice(0, at)) {
-      if (!mayBe(a, b)) continue;
-      const { by, i, j } = linked(a, b);
-      if (by >= (oneScan(a, b) ? TWICE : WORTH_ASKING) && !asked.has(key(i, j)))
-        questions.push({ a: faces[i].id, b: faces[j].id, likeness: by });
-    }
-  });
-  questions.sort((a, b) => b.likeness - a.likeness || (a.a < b.a ? -1 : 1));
-  return { groups: left.map((group) => group.faces.map((i) => faces[i].id)), questions: questions.slice(0, MOST_QUESTIONS) };
+  return { first, asked, apart };
 }
 
-/** Each face by itself, those of one told person together. @returns the group of each face. */
-function beginning(faces: readonly GroupFace[]): Group[] {
-  const known = new Map<string, Group>();
-  return faces.map(({ person, picture }, i) => {
-    const group = (person !== undefined && known.get(person)) || { faces: [], pictures: new Set<string>(), person };
-    if (person !== undefined) known.set(person, group);
-    group.faces.push(i);
-    group.pictures.add(picture);
-    return group;
-  });
+/** The likest two faces of two groups. */
+function likest(a: readonly number[], b: readonly number[], alike: Float32Array, n: number): [number, number] {
+  let best: [number, number] = [a[0], b[0]];
+  for (const i of a) for (const j of b) if (alike[i * n + j] > alike[best[0] * n + best[1]]) best = [i, j];
+  return best;
 }
 
-/** Puts all of `from` into `into`. */
-function joinGroups(groupAt: Group[], into: Group, from: Group): void {
-  for (const i of from.faces) groupAt[i] = into;
-  into.faces.push(...from.faces);
-  for (const picture of from.pictures) into.pictures.add(picture);
-  into.person ??= from.person;
+/** The likest pairs of faces between all groups, and what speaks against their being one. */
+class Links {
+  /** The likest pairs of each two groups, the likest first. */
+  private readonly best: Float32Array;
+  private readonly against: Uint8Array;
+
+  constructor(private readonly n: number) {
+    this.best = new Float32Array(BEST_PAIRS * n * n).fill(-Infinity);
+    this.against = new Uint8Array(n * n);
+  }
+
+  add(a: number, b: number, value: number, flags: number): void {
+    if (a === b) return;
+    for (const at of [a * this.n + b, b * this.n + a]) {
+      this.against[at] |= flags;
+      this.put(at, value);
+    }
+  }
+
+  flags(a: number, b: number): number {
+    return this.against[a * this.n + b];
+  }
+
+  /** Mean of the likest pairs, as many as there are. */
+  mean(a: number, b: number): number {
+    const at = BEST_PAIRS * (a * this.n + b);
+    let sum = 0,
+      count = 0;
+    for (; count < BEST_PAIRS && this.best[at + count] > -Infinity; count++) sum += this.best[at + count];
+    return count ? sum / count : -Infinity;
+  }
+
+  /** Two groups become the first of them, as a third sees it. */
+  merge(into: number, from: number, other: number): void {
+    const at = BEST_PAIRS * (from * this.n + other);
+    const flags = this.flags(from, other);
+    for (let k = 0; k < BEST_PAIRS; k++) if (k === 0 || this.best[at + k] > -Infinity) this.add(into, other, this.best[at + k], flags);
+  }
+
+  private put(pair: number, value: number): void {
+    const at = BEST_PAIRS * pair;
+    let [carried, k] = [value, 0];
+    for (; k < BEST_PAIRS; k++) if (carried > this.best[at + k]) [this.best[at + k], carried] = [carried, this.best[at + k]];
+  }
 }
