@@ -117,3 +117,18 @@ test('names go into what is handed over with their places where that is wanted; 
   const faces = [...left.persons.flatMap((one) => one.faces), ...left.single];
   expect(faces.some((face) => person?.faces.some((gone) => gone.id === face.id))).toBe(false);
 });
+
+test('what cannot be said of people is refused in words', async ({ server }) => {
+  const { id } = await server.api<{ id: string }>('collections', { name: 'Nobody' });
+  const answer = async (body: object): Promise<[number, string]> => {
+    const response = await fetch(`${server.url}/api/collections/${id}/people`, { method: 'POST', body: JSON.stringify(body) });
+    return [response.status, ((await response.json()) as { error: string }).error];
+  };
+  const nobody = crypto.randomUUID();
+  expect(await answer({ action: 'undo' })).toEqual([409, 'There is nothing to take back.']);
+  expect(await answer({ action: 'forget', person: nobody })).toEqual([422, 'There is no such person in this collection.']);
+  expect(await answer({ action: 'dismiss', faces: [nobody] })).toEqual([422, 'A face that was named is not in this collection.']);
+  expect((await answer({ action: 'dance' }))[0]).toBe(400);
+  expect((await answer({ action: 'merge', into: 'somebody', from: nobody }))[0]).toBe(400);
+  expect((await answer({ action: 'answer', a: nobody, b: nobody, said: 'perhaps' }))[0]).toBe(400);
+});
