@@ -12,6 +12,10 @@ export function nameOf(person: PersonAnswer, persons: readonly PersonAnswer[]): 
   return person.name || `Not named, ${persons.filter(({ name }) => !name).indexOf(person) + 1}`;
 }
 
+/** Those with a name first, then by how often they appear. */
+export const inOrder = (persons: readonly PersonAnswer[]): PersonAnswer[] =>
+  [...persons].sort((a, b) => Number(b.name !== '') - Number(a.name !== '') || b.faces.length - a.faces.length);
+
 /** Years of a life, as they stand beside a name. */
 export function yearsOf({ born, died }: Pick<PersonAnswer, 'born' | 'died'>): string {
   if (born === null && died === null) return '';

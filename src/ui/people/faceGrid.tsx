@@ -4,7 +4,7 @@ import { DropdownMenu } from 'radix-ui';
 import Link from 'next/link';
 import { useState } from 'react';
 import type { AppearanceAnswer, PersonAnswer } from '../../archive';
-import { type PeopleActions, nameOf, portrait } from './actions';
+import { inOrder, type PeopleActions, nameOf, portrait } from './actions';
 
 interface FaceGridProps {
   faces: readonly AppearanceAnswer[];
@@ -46,7 +46,7 @@ export function FaceGrid({ faces, persons, actions, of }: FaceGridProps) {
               sideOffset={4}
               className="z-20 max-h-[60vh] min-w-[180px] overflow-auto border border-rule2 bg-sheet py-1"
             >
-              {persons
+              {inOrder(persons)
                 .filter((p) => p !== of)
                 .map((p) => (
                   <DropdownMenu.Item key={p.id} className={ITEM} onSelect={() => move(p.id)}>

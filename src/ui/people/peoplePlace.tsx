@@ -14,7 +14,7 @@ import { FaceGrid } from './faceGrid';
 import { PairReview } from './pairReview';
 import { PersonDetail } from './personDetail';
 import { PersonList, SINGLE } from './personList';
-import type { PeopleActions } from './actions';
+import { inOrder, type PeopleActions } from './actions';
 
 /** Milliseconds between looks while pictures are looked at. */
 const WATCH_MS = 1500;
@@ -55,7 +55,7 @@ export function PeoplePlace({ id }: { id: string }) {
       [undo],
     ),
   );
-  const person = data?.persons.find((p) => p.id === chosen) ?? (chosen === SINGLE ? undefined : data?.persons[0]);
+  const person = data?.persons.find((p) => p.id === chosen) ?? (chosen === SINGLE ? undefined : inOrder(data?.persons ?? []).at(0));
   const questions = data?.questions ?? [];
   const nobody = data?.share === 1 && data.persons.length === 0 && data.single.length === 0;
   return (

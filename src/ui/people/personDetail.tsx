@@ -5,7 +5,7 @@ import { useState } from 'react';
 import type { PersonAnswer } from '../../archive';
 import { ABOUT_LIMITS } from '../../shared/about';
 import { Sheet, SheetButtons } from '../parts/ask';
-import { type PeopleActions, nameOf, yearsOf } from './actions';
+import { inOrder, type PeopleActions, nameOf, yearsOf } from './actions';
 import { FaceGrid } from './faceGrid';
 
 interface PersonDetailProps {
@@ -17,7 +17,7 @@ interface PersonDetailProps {
 /** Who somebody is, and all pictures of them. */
 export function PersonDetail({ person, persons, actions }: PersonDetailProps) {
   const [forgetting, setForgetting] = useState(false);
-  const others = persons.filter((p) => p !== person);
+  const others = inOrder(persons).filter((p) => p !== person);
   const name = nameOf(person, persons);
   return (
     <div className="px-[14px] py-3">

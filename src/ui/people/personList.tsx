@@ -1,7 +1,7 @@
 'use client';
 
 import type { AppearanceAnswer, PersonAnswer } from '../../archive';
-import { faceOf, nameOf, portrait, yearsOf } from './actions';
+import { faceOf, inOrder, nameOf, portrait, yearsOf } from './actions';
 
 /** Stands for the faces that are nobody's yet. */
 export const SINGLE = 'single';
@@ -13,13 +13,12 @@ interface PersonListProps {
   choose(id: string): void;
 }
 
-/** All persons, those with a name first, then by how often they appear. */
+/** All persons, and those who are nobody's yet. */
 export function PersonList({ persons, single, chosen, choose }: PersonListProps) {
-  const sorted = [...persons].sort((a, b) => Number(b.name !== '') - Number(a.name !== '') || b.faces.length - a.faces.length);
   const row = 'flex w-full items-center gap-3 border-b px-[14px] py-[6px] text-left aria-[current]:bg-ink aria-[current]:text-paper';
   return (
     <nav aria-label="Persons" className="w-[270px] shrink-0 overflow-auto border-r">
-      {sorted.map((person) => {
+      {inOrder(persons).map((person) => {
         const face = faceOf(person);
         const years = yearsOf(person);
         return (
