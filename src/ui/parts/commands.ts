@@ -1,4 +1,4 @@
-import { useEffect, useId } from 'react';
+import { useEffect, useId, useLayoutEffect } from 'react';
 import { create } from 'zustand';
 
 /** Something that can be done by name, and perhaps by a key. */
@@ -31,7 +31,8 @@ export const useCommandState = create<CommandState>()(() => ({ known: {}, findin
 /** Brings commands while the caller is on screen. Keep the list stable: it is compared by identity. */
 export function useCommands(commands: Command[]): void {
   const id = useId();
-  useEffect(() => {
+  // Keys work as soon as what they are for is seen.
+  useLayoutEffect(() => {
     useCommandState.setState(({ known }) => ({ known: { ...known, [id]: commands } }));
     return () =>
       useCommandState.setState(({ known }) => {

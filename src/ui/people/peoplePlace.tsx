@@ -2,7 +2,7 @@
 
 import { useQuery, useQueryClient } from '@tanstack/react-query';
 import Link from 'next/link';
-import { useCallback, useMemo, useState } from 'react';
+import { useCallback, useMemo, useRef, useState } from 'react';
 import { toast } from 'sonner';
 import type { PeopleAnswer } from '../../archive';
 import type { PeopleRequest, PersonRequest } from '../../shared/requests';
@@ -29,8 +29,9 @@ export function PeoplePlace({ id }: { id: string }) {
   });
   const [chosen, setChosen] = useState<string>();
   const [asking, setAsking] = useState(false);
+  const last = useRef<Promise<unknown>>(Promise.resolve());
   const actions = useMemo((): PeopleActions => {
-    const keep = async (path: string, init: RequestInit & { json: unknown }): Promise<boolean> => {
+    const sent = async (path: string, init: RequestInit & { json: unknown }): Promise<boolean> => {
       try {
         queries.setQueryData(['people', id], await api<PeopleAnswer>(path, init));
         return true;
@@ -39,14 +40,23 @@ export function PeoplePlace({ id }: { id: string }) {
         return false;
       }
     };
+    // One after another: each is said of what the one before left.
+    const keep = (path: string, init: RequestInit & { json: unknown }): Promise<boolean> => {
+      const kept = last.current.then(() => sent(path, init));
+      last.current = kept;
+      return kept;
+    };
     return {
       say: (json: PeopleRequest) => keep(`collections/${id}/people`, { method: 'POST', json }),
       tell: (person: string, json: PersonRequest) => keep(`collections/${id}/people/${person}`, { method: 'PATCH', json }),
     };
   }, [queries, id]);
   const undo = useCallback(() => {
-    if (data?.undo !== undefined) void actions.say({ action: 'undo' });
-  }, [actions, data?.undo]);
+    // What was just done may still be on its way.
+    void last.current.then(() => {
+      if (queries.getQueryData<PeopleAnswer>(['people', id])?.undo !== undefined) void actions.say({ action: 'undo' });
+    });
+  }, [actions, queries, id]);
   useCommands(
     useMemo(
       (): Command[] => [
