@@ -6,6 +6,8 @@ import { applicationMemory, proofLatency } from './application';
 import { deinterlaceCombs } from './combs';
 import { deinterlaceQuality, deinterlaceSpeed } from './deinterlace';
 import { compressionQuality, compressionSpeed } from './coding';
+import { coloursGuessed } from './colour';
+import { coloursHinted } from './colourHints';
 import { deblurring } from './deblur';
 import { demoItems } from './demo';
 import { enlargeQuality } from './enlarge';
@@ -47,6 +49,8 @@ const PARTS: Record<string, (work: string) => Row[] | Promise<Row[]>> = {
   halftone: halftoneJoined,
   deblur: deblurring,
   tone: tones,
+  colour: coloursGuessed,
+  'colour-hints': coloursHinted,
   papers: papersFound,
   subjects: subjectsFound,
   'faces-found': facesFound,

@@ -151,7 +151,7 @@ const SKIN = [
   { u: 0.5, v: 0.26 },
 ];
 const REACH = 0.06;
-const isSkin = (u: number, v: number): boolean => SKIN.some((place) => Math.hypot(u - place.u, v - place.v) < REACH);
+export const isSkin = (u: number, v: number): boolean => SKIN.some((place) => Math.hypot(u - place.u, v - place.v) < REACH);
 
 /** Faded portraits: how near their skin comes. */
 function skin(all: Print[]): Row[] {

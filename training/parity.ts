@@ -22,7 +22,7 @@ for (const name of process.argv.slice(2) as NetworkName[]) {
   const expected = all.subarray(inputs * HEIGHT * WIDTH);
   const result = await (await network(name)).run(all.slice(0, inputs * HEIGHT * WIDTH), inputs, HEIGHT, WIDTH);
   const offs = [...expected].map((v, i) => Math.abs(v - result[i]));
-  const most = Math.max(...offs),
+  const most = offs.reduce((a, b) => Math.max(a, b), 0),
     mean = offs.reduce((sum, v) => sum + v, 0) / offs.length;
   const agrees = eightBit ? most < EIGHT_BIT.most && mean < EIGHT_BIT.mean : most < TOLERANCE;
   process.stdout.write(`${name}: differs by ${most.toExponential(1)} at most, ${mean.toExponential(1)} on average\n`);

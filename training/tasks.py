@@ -4,6 +4,7 @@ import torch
 from torch.nn import functional as F
 
 from blemishSamples import CANDIDATES, HealSamples
+from colourTask import Colour
 from faces import face_sources
 from faceSamples import FaceSamples
 from findingTasks import Condition, Dirt
@@ -338,4 +339,4 @@ class Faces(Clean):
                 "features": at(result), "gain": float(gain.mean()), "worst": float(gain.min())}
 
 
-TASKS = {"faces": Faces, "halftone": Halftone, "dirt": Dirt, "heal": Heal, "condition": Condition, "fields": Fields, "clean": Clean, "temporal": Temporal, "enlarge": Enlarge}
+TASKS = {"colour": Colour, "faces": Faces, "halftone": Halftone, "dirt": Dirt, "heal": Heal, "condition": Condition, "fields": Fields, "clean": Clean, "temporal": Temporal, "enlarge": Enlarge}

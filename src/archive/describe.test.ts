@@ -114,6 +114,8 @@ describe('treatments described', () => {
       'focus',
       'stairsteps',
       'tone',
+      'colourise',
+      'toning',
       'background',
       'redact',
       'faces',

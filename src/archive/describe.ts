@@ -84,7 +84,7 @@ export interface PlanDescription {
 export function describePlan(item: Item, plan: Plan, machine?: { pace: Pace; cores: number }): PlanDescription {
   const source = measuredStream(item);
   const layout = laidOut(plan, source);
-  const warnings = planWarnings(plan, layout);
+  const warnings = planWarnings(plan, layout, item.condition ?? undefined);
   const described = describeEntries(plan.steps, source, machine);
   const steps = described.steps.map((step): StepDescription => {
     const warning = warnings.find((w) => w.step === step.id)?.text;

@@ -196,7 +196,7 @@ export interface Segment {
   count: number;
 }
 
-export type DeliverableKind = 'original' | 'master' | 'access' | 'subtitles' | 'sheet' | 'print' | 'provenance';
+export type DeliverableKind = 'original' | 'master' | 'monochrome' | 'access' | 'subtitles' | 'sheet' | 'print' | 'provenance';
 
 export interface Deliverable {
   kind: DeliverableKind;

@@ -55,6 +55,10 @@ export { findSubject } from './subject/find';
 export type { Rgb } from './vision/rgb';
 export type { Subject } from './subject/subject';
 
+// Colours of monochrome pictures.
+export { type Guess, guessColours } from './colour/guess';
+export { type Tones, tonesOf } from './colour/tones';
+
 // Treatments and their settings.
 export { treatment, TREATMENTS } from './treatments/register';
 export { type SettingSpec, settingSpecs } from './treatments/setting';
@@ -69,6 +73,7 @@ export { evidenceMap, type EvidenceMap, inventedShare, paintEvidence, supportedP
 export { type Pace, paceKey, predictedSeconds } from './plan/pace';
 export { draftPlan, proposePlan, readyStep, stamped, withQuality } from './plan/plan';
 export { readPlan } from './plan/read';
+export { monochromePlan } from './plan/monochrome';
 export { overBlackAndWhite } from './plan/seeThrough';
 export { planFromTemplate, type PlanTemplate, readTemplate, type TemplateEntry, templateOf, type TemplateStep } from './plan/template';
 export { SHIPPED_TEMPLATES } from './plan/templates';

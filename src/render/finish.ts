@@ -109,7 +109,7 @@ async function handOver(a: Archive, job: Job, token: string, staging: string): P
   const notes: string[] = [...item.facts.damage, ...item.facts.notes, ...(await jobNotes(a, job.id))];
   const names = deliverableNames(item, words, job.options);
   const told = await toldOf(a, item, job);
-  const name = (kind: 'master' | 'access' | 'provenance'): string => path.join(staging, names[kind]);
+  const name = (kind: 'master' | 'monochrome' | 'access' | 'provenance'): string => path.join(staging, names[kind]);
   if (job.options.original) {
     const to = path.join(staging, names.original);
     await copyFile(source, to, constants.COPYFILE_EXCL);
@@ -117,13 +117,14 @@ async function handOver(a: Archive, job: Job, token: string, staging: string): P
   }
   if (item.kind === 'still') {
     const [piece] = pieces;
-    for (const kind of ['master', 'access'] as const) {
+    for (const kind of ['master', 'monochrome', 'access'] as const) {
       const from = piece.files[kind];
-      if (!from || !job.options[kind]) continue;
+      if (!from || (kind !== 'monochrome' && !job.options[kind])) continue;
       const to = name(kind);
       await copyFile(path.join(workFolder(a, job.id), from), to, constants.COPYFILE_EXCL);
       notes.push(...(await tryMetadata({ ...told, file: to, source })));
-      files.push({ kind, path: to, note: `${job.options.ppi} pixels an inch` });
+      const note = kind === 'monochrome' ? 'the master without the colours that were added, ' : '';
+      files.push({ kind, path: to, note: `${note}${job.options.ppi} pixels an inch` });
     }
     files.push(...(await writePapers(a, job, item, { master: piece.files.master, place: (key) => path.join(staging, names[key]) })));
   } else {
@@ -183,7 +184,7 @@ async function verifiedPieces(a: Archive, job: Job): ReturnType<typeof segmentFi
   const pieces = await segmentFiles(a, job.id);
   let lost = 0;
   for (const piece of pieces) {
-    for (const kind of ['master', 'access'] as const) {
+    for (const kind of ['master', 'monochrome', 'access'] as const) {
       const file = piece.files[kind];
       if (!file) continue;
       const sum = await sha256File(path.join(workFolder(a, job.id), file)).catch(() => undefined);

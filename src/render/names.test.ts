@@ -22,7 +22,7 @@ describe('file names', () => {
     const names = deliverableNames(item, words, { ...DEFAULT_JOB_OPTIONS, pattern: '{item} {kind}' });
     expect(names).toMatchObject({ original: 'Tape 3 Master.mkv', master: 'Tape 3 master (2).mkv', access: 'Tape 3 access.mp4' });
     const long = deliverableNames(item, { ...words, item: '長い名前'.repeat(50) }, { ...DEFAULT_JOB_OPTIONS, pattern: '{item} {kind}' });
-    expect(new Set(Object.values(long)).size).toBe(7);
+    expect(new Set(Object.values(long)).size).toBe(8);
     for (const name of Object.values(long)) expect(Buffer.byteLength(name)).toBeLessThan(230);
   });
 
@@ -36,15 +36,21 @@ describe('file names', () => {
   it('are listed before anything is made', () => {
     const item = { name: 'Tape 3', source: { fileName: 'tape.mpg' }, kind: 'moving' } as Item,
       collection = { name: 'Pellow Quay' } as Collection;
-    expect(previewNames(item, collection, DEFAULT_JOB_OPTIONS, '2026-11-25')).toEqual([
+    expect(previewNames(item, collection, DEFAULT_JOB_OPTIONS, '2026-11-25', false)).toEqual([
       'tape.mpg',
       'Tape 3 master.mkv',
       'Tape 3 access.mp4',
       'Tape 3 provenance.json',
     ]);
     expect(
-      previewNames({ ...item, kind: 'still' }, collection, { ...DEFAULT_JOB_OPTIONS, original: false, stillMaster: 'png' }, 'x'),
+      previewNames({ ...item, kind: 'still' }, collection, { ...DEFAULT_JOB_OPTIONS, original: false, stillMaster: 'png' }, 'x', false),
     ).toEqual(['Tape 3 master.png', 'Tape 3 access.jpg', 'Tape 3 provenance.json']);
+    expect(previewNames({ ...item, kind: 'still' }, collection, { ...DEFAULT_JOB_OPTIONS, original: false }, 'x', true)).toEqual([
+      'Tape 3 master.tif',
+      'Tape 3 monochrome.tif',
+      'Tape 3 access.jpg',
+      'Tape 3 provenance.json',
+    ]);
   });
 });
 

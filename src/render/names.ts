@@ -4,6 +4,7 @@ import type { JobOptions } from '../shared/jobs';
 const KIND_WORDS: Record<DeliverableKind, string> = {
   original: 'original',
   master: 'master',
+  monochrome: 'monochrome',
   access: 'access',
   subtitles: 'subtitles',
   sheet: 'before and after',
@@ -34,8 +35,8 @@ function deliverableName(pattern: string, words: { collection: string; item: str
 }
 
 /** Ending of a master or access copy. */
-function deliverableEnding(kind: 'master' | 'access', item: Item, options: JobOptions): string {
-  if (item.kind === 'moving') return kind === 'master' ? 'mkv' : 'mp4';
+function deliverableEnding(kind: 'master' | 'monochrome' | 'access', item: Item, options: JobOptions): string {
+  if (item.kind === 'moving') return kind === 'access' ? 'mp4' : 'mkv';
   if (kind === 'access') return options.stillAccess === undefined || options.stillAccess === 'jpeg' ? 'jpg' : options.stillAccess;
   return options.stillMaster === 'tiff' ? 'tif' : 'png';
 }
@@ -48,7 +49,7 @@ export function deliverableNames(
   item: Item,
   words: PatternValues,
   options: JobOptions,
-): Record<'original' | 'master' | 'access' | 'sheetPdf' | 'sheetPng' | 'print' | 'provenance', string> {
+): Record<'original' | 'master' | 'monochrome' | 'access' | 'sheetPdf' | 'sheetPng' | 'print' | 'provenance', string> {
   const taken = new Set<string>();
   const free = (stem: string, ending: string): string => {
     for (let n = 1; ; n++) {
@@ -63,6 +64,7 @@ export function deliverableNames(
   return {
     original: free(item.source.fileName, ''),
     master: made('master', deliverableEnding('master', item, options)),
+    monochrome: made('monochrome', deliverableEnding('monochrome', item, options)),
     access: made('access', deliverableEnding('access', item, options)),
     sheetPdf: made('sheet', 'pdf'),
     sheetPng: made('sheet', 'png'),
@@ -71,13 +73,15 @@ export function deliverableNames(
   };
 }
 
-/** Names a job's files would have, in the order they are listed. */
-export function previewNames(item: Item, collection: Collection, options: JobOptions, date: string): string[] {
+/** Names a job's files would have, in the order they are listed. @param coloured whether its plan adds colours to a still. */
+export function previewNames(item: Item, collection: Collection, options: JobOptions, date: string, coloured: boolean): string[] {
   const names = deliverableNames(item, { collection: collection.name, item: item.name, date }, options);
   const papers =
     item.kind === 'still' ? [options.sheet && names.sheetPdf, options.sheet && names.sheetPng, options.print && names.print] : [];
   return [
-    ...(['original', 'master', 'access'] as const).filter((kind) => options[kind]).map((kind) => names[kind]),
+    ...(['original', 'master', 'monochrome', 'access'] as const)
+      .filter((kind) => (kind === 'monochrome' ? coloured && item.kind === 'still' && options.master : options[kind]))
+      .map((kind) => names[kind]),
     ...papers.filter((name): name is string => typeof name === 'string'),
     names.provenance,
   ];

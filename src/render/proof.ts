@@ -125,7 +125,7 @@ export async function makeProof(request: ProofRequest): Promise<ProofImage> {
   const held = compared ? supportedPlan(plan) : undefined;
   const other = held && nodeOf(compile(held, source, resources), request.node);
   const supported = other && (await tiledPicture(other, own, { region, untiled: MAX_UNTILED_PIXELS, goOn }));
-  const map = compared ? evidenceMap(picture.planes[0], (supported ?? picture).planes[0]) : undefined;
+  const map = compared ? evidenceMap(picture, supported ?? picture) : undefined;
   const faults = request.found === undefined ? undefined : await foundFaults(node, own, region, goOn);
   const { pixels, width, height } = await forScreen(picture, request.fit, { evidence: request.evidence ? map : undefined, faults });
   if (!request.evidence) forSrgbScreen(pixels, request.source.probed.facts);

@@ -4,6 +4,7 @@ import {
   compile,
   type Graph,
   type Node,
+  monochromePlan,
   overBlackAndWhite,
   PictureCache,
   PlanError,
@@ -47,6 +48,8 @@ export interface SegmentTask {
   master?: { path: string; still: StillFormat };
   /** `still` as JPEG where it is left out. */
   access?: { path: string; still?: StillFormat };
+  /** A still's master without the colours that its plan adds. */
+  monochrome?: { path: string; still: StillFormat };
   ppi: number;
   /** Two 32-bit numbers shared with the caller: frames done, and 1 to stop. */
   shared: SharedArrayBuffer;
@@ -110,8 +113,12 @@ async function renderStill(task: SegmentTask, { graph, compiled, state, release 
     black: await tiledPicture(compiled(both.black).output, 0),
     white: await tiledPicture(compiled(both.white).output, 0),
   };
+  const plain = task.monochrome && monochromePlan(task.plan);
+  const monochrome = plain && (await tiledPicture(compiled(plain).output, 0));
   release();
   const details = { ppi: task.ppi, over, facts: task.source.probed.facts };
+  if (task.monochrome && monochrome)
+    await writeStill(monochrome, task.monochrome.path, task.monochrome.still, { ...details, over: undefined });
   if (task.master) await writeStill(picture, task.master.path, task.master.still, details);
   if (task.access) await writeStill(picture, task.access.path, task.access.still ?? { kind: 'jpeg' }, details);
   Atomics.store(state, 0, 1);

@@ -29,7 +29,7 @@ import {
   UNFINISHED_STATES,
   unfinishedJobs,
 } from '../archive';
-import { codeOf, layOut } from '../core';
+import { codeOf, layOut, monochromePlan } from '../core';
 import { sha256File } from '../media';
 import { finishJob, PiecesLost, tidyDeliveries, workFolder } from './finish';
 import { runTask, threadCount, threadPool } from './pool';
@@ -162,14 +162,14 @@ class Worker {
       const temporary = (name: string): string => path.join(folder, `${this.owner.slice(0, 8)}-${Date.now()}-${name}`);
       written = Object.fromEntries(Object.entries(outputs).map(([kind, name]) => [kind, temporary(name)]));
       await measureMissing(this.archive, item, job.plan);
+      const still = { kind: job.options.stillMaster, space: job.options.stillSpace ?? 'source' } as const;
       const task: SegmentTask = {
         source: await sourceRef(this.archive, item),
         plan: job.plan,
         first: segment.first,
         count: segment.count,
-        master: written.master
-          ? { path: written.master, still: { kind: job.options.stillMaster, space: job.options.stillSpace ?? 'source' } }
-          : undefined,
+        master: written.master ? { path: written.master, still } : undefined,
+        monochrome: written.monochrome ? { path: written.monochrome, still } : undefined,
         access: written.access
           ? {
               path: written.access,
@@ -184,7 +184,7 @@ class Worker {
       for (const [kind, from] of Object.entries(written)) {
         await sync(from);
         files[`${kind}Sha256`] = await sha256File(from);
-        files[kind] = outputs[kind as 'master' | 'access'] as string;
+        files[kind] = outputs[kind as keyof typeof outputs] as string;
         await rename(from, path.join(folder, files[kind]));
       }
       await completeSegment(this.archive, this.owner, segment, files, milliseconds);
@@ -228,10 +228,11 @@ class Worker {
   }
 }
 
-function outputNames(job: Job, item: Item, number: number): { master?: string; access?: string } {
+function outputNames(job: Job, item: Item, number: number): { master?: string; monochrome?: string; access?: string } {
   const stem = String(number).padStart(6, '0');
   const still = item.kind === 'still';
   return {
+    ...(still && job.options.master && monochromePlan(job.plan) && { monochrome: `${stem}.monochrome.${job.options.stillMaster}` }),
     ...((still ? makesMaster(job.options) : job.options.master) && { master: `${stem}.master.${still ? job.options.stillMaster : 'mkv'}` }),
     ...(job.options.access && { access: `${stem}.access.${still ? (job.options.stillAccess ?? 'jpeg') : 'nut'}` }),
   };

@@ -2,6 +2,7 @@
  * Strokes: hand work that mends or marks places of a picture. Each stays a thing of its own, which can be moved, changed, switched off and
  * removed. Coordinates are pixels of the source.
  */
+import { COLOUR } from './settings';
 
 /** What a stroke is for. */
 export type StrokeUse =
@@ -18,7 +19,13 @@ export type StrokeUse =
   /** What belongs to the subject and was not found. */
   | 'subject'
   /** What was taken for subject and is background. */
-  | 'ground';
+  | 'ground'
+  /** What had the colour that the mark names. */
+  | 'colour'
+  /** What has no colour. */
+  | 'neutral'
+  /** What colours do not cross. */
+  | 'bar';
 
 export interface MarkPoint {
   x: number;
@@ -40,6 +47,8 @@ export interface StrokeMark {
   from?: MarkPoint;
   /** Of what is filled: which of the answers is taken, from 0. */
   answer?: number;
+  /** Of what had a colour: which one, as settings hold colours. */
+  colour?: string;
 }
 
 /** Uses that add to what was found, or take away from it, rather than fill a place of their own. */
@@ -61,7 +70,18 @@ export const MARK_LIMITS = {
   changed: 500,
 } as const;
 
-const USES: readonly string[] = ['heal', 'remove', 'tone', 'damage', 'keep', 'subject', 'ground'] satisfies StrokeUse[];
+const USES: readonly string[] = [
+  'heal',
+  'remove',
+  'tone',
+  'damage',
+  'keep',
+  'subject',
+  'ground',
+  'colour',
+  'neutral',
+  'bar',
+] satisfies StrokeUse[];
 /** Pixels beyond any source. */
 const FAR = 1e6;
 
@@ -85,12 +105,16 @@ export function readStroke(given: unknown): { mark: StrokeMark } | { problem: st
   if (m.from !== undefined && !isPoint(m.from)) return bad('where a mark copies from is a point in pixels');
   if (m.answer !== undefined && !(Number.isInteger(m.answer) && m.answer >= 0 && m.answer < ANSWERS))
     return bad(`there are ${ANSWERS} answers`);
+  if (m.colour !== undefined && !(m.use === 'colour' && typeof m.colour === 'string' && m.colour !== '' && COLOUR.test(m.colour)))
+    return bad('only what had a colour has one, and it is # and twelve hexadecimal digits');
+  if (m.use === 'colour' && m.colour === undefined) return bad('what had a colour says which');
   return {
     mark: {
       ...{ id: m.id, use: m.use, on: m.on, size: m.size, softness: m.softness },
       points: m.points.map(({ x, y }) => ({ x, y })),
       ...(m.from && { from: { x: m.from.x, y: m.from.y } }),
       ...(m.answer !== undefined && { answer: m.answer }),
+      ...(m.colour !== undefined && { colour: m.colour }),
     },
   };
 }

@@ -1,9 +1,11 @@
 import type { Analysis } from './analysis';
 import { appearancesAnalysis } from './appearances';
+import { coloursAnalysis } from './colours';
 import { conditionAnalysis } from './condition';
 import { facesAnalysis } from './faces';
 import { frameTimes } from './frameTimes';
 import { subjectAnalysis } from './subject';
+import { tonesAnalysis } from './tones';
 import { tracesAnalysis } from './traces';
 
 /** Everything that is measured once and kept. */
@@ -14,6 +16,8 @@ export const ANALYSES = [
   subjectAnalysis,
   facesAnalysis,
   appearancesAnalysis,
+  tonesAnalysis,
+  coloursAnalysis,
 ] as unknown as Analysis<unknown>[];
 
 export const analysisOf = (id: string): Analysis<unknown> | undefined => ANALYSES.find((a) => a.id === id);

@@ -1,3 +1,4 @@
+import { asColour } from '../picture/asColour';
 import { chromaGrid, growRegion, type Picture } from '../picture/picture';
 import { account, type Pass, type PassContext } from './node';
 import { restsAt, type Layer } from './layout';
@@ -20,14 +21,14 @@ export function joinPass(layers: Layer[], ground: boolean, context: PassContext)
           if (opacity !== 1) for (let i = 0; i < weights.length; i++) weights[i] *= opacity;
           // What is not seen is not worked.
           if (weights.every((w) => w === 0)) continue;
-          const over = await branch.frame(n, wanted);
+          const over = asColour(await branch.frame(n, wanted), node.stream);
           goOn();
           const start = performance.now();
           below = mixPictures(below, over, weights);
           account(spent, start, wanted);
         }
       }
-      const made = below ?? (await inputs[0].frame(n, wanted));
+      const made = asColour(below ?? (await inputs[0].frame(n, wanted)), node.stream);
       return { ...made, info: node.stream };
     },
   };

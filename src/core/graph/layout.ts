@@ -157,7 +157,9 @@ function joined(fork: Fork, from: LaidNode, laying: Laying): LaidNode {
   const inputs = covers ? ends : [from, ...ends];
   const [first, ...others] = inputs;
   for (const [n, other] of others.entries()) checkAlike(first, other, branches[covers ? n + 1 : n]);
-  const stream = { ...ends[0].stream, depth: Math.max(...inputs.map((i) => i.stream.depth)) };
+  // Where one of them has colours, all of them have planes for some.
+  const { planes, chromaShiftX, chromaShiftY } = (inputs.find((i) => i.stream.planes === 3) ?? ends[0]).stream;
+  const stream = { ...ends[0].stream, planes, chromaShiftX, chromaShiftY, depth: Math.max(...inputs.map((i) => i.stream.depth)) };
   const layers = branches.map(({ opacity, mask, span }): Layer => ({
     opacity: opacity / 100,
     ...(mask && { mask }),
@@ -178,8 +180,9 @@ function checkAlike(a: LaidNode, b: LaidNode, { name }: Branch): void {
     );
   if (JSON.stringify(a.time) !== JSON.stringify(b.time) || s.fieldOrder !== t.fieldOrder)
     throw new PlanError(`"${name}" changes the running time or the rate: that comes before or after the fork.`);
-  const shape = ({ chromaShiftX, chromaShiftY, planes, colour }: StreamInfo): string =>
-    JSON.stringify([chromaShiftX, chromaShiftY, planes, colour]);
+  const bothColoured = s.planes === 3 && t.planes === 3;
+  const shape = ({ chromaShiftX, chromaShiftY, colour }: StreamInfo): string =>
+    JSON.stringify([colour, ...(bothColoured ? [chromaShiftX, chromaShiftY] : [])]);
   if (shape(s) !== shape(t)) throw new PlanError(`"${name}" changes how colours are kept: that comes before or after the fork.`);
   for (const n of [0, s.frames - 1]) {
     if (a.geometry(n).some((v, i) => Math.abs(v - b.geometry(n)[i]) > 1e-9))

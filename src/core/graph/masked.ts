@@ -4,6 +4,7 @@ import type { PaintedStore } from '../../shared/masks/painted';
 import { maskValues } from '../../shared/masks/values';
 import { BORDER } from '../networks/cells';
 import type { CleanRequest, Strength } from '../networks/steering';
+import { asColour } from '../picture/asColour';
 import { cutPicture, growRegion, planeRegion, type Picture, type Region } from '../picture/picture';
 
 /** Reads a mask for a region of frame `n` of one node: values from 0 to 1, row by row. */
@@ -27,12 +28,12 @@ export function keepOutside(read: Picture, made: Picture, values: Float32Array[]
 /**
  * What was made where the weights are 1, what was there where they are 0, and a mixture between.
  *
- * @param below covers at least the region of what was made, in the same raster.
+ * @param below covers at least the region of what was made, in the same raster; a monochrome one counts as grey.
  * @param weights one for each pixel of that region.
  */
 export function mixPictures(below: Picture, made: Picture, weights: Float32Array): Picture {
   const { info, region } = made;
-  const before = cutPicture(below, region);
+  const before = asColour(cutPicture(below, region), info);
   const planes = made.planes.map((plane, index) => {
     const own = planeRegion(info, index, region);
     const shiftX = index ? info.chromaShiftX : 0,

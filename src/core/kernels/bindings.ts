@@ -42,6 +42,14 @@ interface ExportedKernels {
   searchPatches(planes: number, count: number, width: number, height: number, trust: number, usable: number, targets: number, targetCount: number, rounds: number, seed: number, reach: number, matches: number, distances: number): void;
   votePatches(planes: number, count: number, width: number, height: number, targets: number, targetCount: number, matches: number, weights: number, wanted: number, sums: number): void;
   squareExtremes(src: number, width: number, height: number, radius: number, highest: boolean | 0 | 1, between: number, line: number, dst: number): void;
+  spreadSweep(x: number, b: number, across: number, down: number, inverse: number, width: number, size: number, backwards: boolean | 0 | 1): void;
+  spreadProduct(x: number, across: number, down: number, diagonal: number, width: number, size: number, out: number): void;
+  spreadGather(asked: number, made: number, width: number, size: number, coarse: number, to: number): void;
+  spreadScatter(from: number, coarse: number, answer: number, width: number, size: number): void;
+  spreadDot(a: number, b: number, count: number, out: number): void;
+  spreadLargest(a: number, count: number, out: number): void;
+  spreadAdd(to: number, from: number, factor: number, count: number): void;
+  spreadTurn(way: number, answer: number, factor: number, count: number): void;
 }
 
 export type MotionLevelArguments = { current: number; before: number; after: number; width: number; height: number; blockWidth: number; blockHeight: number; columns: number; rows: number; parents: number; parentColumns: number; parentRows: number; parentShift: number; reachX: number; reachY: number; penalty: number; vectors: number };
@@ -67,6 +75,8 @@ export type ToScreenArguments = { luma: number; width: number; height: number; c
 export type SearchPatchesArguments = { planes: number; count: number; width: number; height: number; trust: number; usable: number; targets: number; targetCount: number; rounds: number; seed: number; reach: number; matches: number; distances: number };
 export type VotePatchesArguments = { planes: number; count: number; width: number; height: number; targets: number; targetCount: number; matches: number; weights: number; wanted: number; sums: number };
 export type SquareExtremesArguments = { src: number; width: number; height: number; radius: number; highest: boolean | 0 | 1; between: number; line: number; dst: number };
+export type SpreadSweepArguments = { x: number; b: number; across: number; down: number; inverse: number; width: number; size: number; backwards: boolean | 0 | 1 };
+export type SpreadProductArguments = { x: number; across: number; down: number; diagonal: number; width: number; size: number; out: number };
 
 /**
  * The kernels as they are called: those of more than 6 arguments take them by name. Arguments are addresses in the kernels' memory, sizes in
@@ -113,6 +123,14 @@ export interface Kernels {
   searchPatches(a: SearchPatchesArguments): void;
   votePatches(a: VotePatchesArguments): void;
   squareExtremes(a: SquareExtremesArguments): void;
+  spreadSweep(a: SpreadSweepArguments): void;
+  spreadProduct(a: SpreadProductArguments): void;
+  spreadGather(asked: number, made: number, width: number, size: number, coarse: number, to: number): void;
+  spreadScatter(from: number, coarse: number, answer: number, width: number, size: number): void;
+  spreadDot(a: number, b: number, count: number, out: number): void;
+  spreadLargest(a: number, count: number, out: number): void;
+  spreadAdd(to: number, from: number, factor: number, count: number): void;
+  spreadTurn(way: number, answer: number, factor: number, count: number): void;
 }
 
 /** Callers of an instance's exports. */
@@ -166,5 +184,9 @@ export function bindKernels(exports: WebAssembly.Exports): Kernels {
       exported.votePatches(a.planes, a.count, a.width, a.height, a.targets, a.targetCount, a.matches, a.weights, a.wanted, a.sums),
     squareExtremes: (a: SquareExtremesArguments) =>
       exported.squareExtremes(a.src, a.width, a.height, a.radius, a.highest, a.between, a.line, a.dst),
+    spreadSweep: (a: SpreadSweepArguments) =>
+      exported.spreadSweep(a.x, a.b, a.across, a.down, a.inverse, a.width, a.size, a.backwards),
+    spreadProduct: (a: SpreadProductArguments) =>
+      exported.spreadProduct(a.x, a.across, a.down, a.diagonal, a.width, a.size, a.out),
   };
 }

@@ -7,7 +7,8 @@ import { applicationRoot } from '../kernels/wasm';
 /** What an enlarging network was trained on. */
 export type Content = 'live' | 'drawn' | 'print';
 
-export type NetworkName = 'condition' | 'fields' | 'clean' | 'temporal' | 'dirt' | 'heal' | 'halftone' | 'faces' | `enlarge-${Content}`;
+export type NetworkName =
+  'condition' | 'fields' | 'clean' | 'temporal' | 'dirt' | 'heal' | 'halftone' | 'faces' | 'colour' | `enlarge-${Content}`;
 
 /** The networks that ship with the program. */
 export const networkNames = (): NetworkName[] => [
@@ -19,6 +20,7 @@ export const networkNames = (): NetworkName[] => [
   'heal',
   'halftone',
   'faces',
+  'colour',
   ...(['live', 'drawn', 'print'] as const).map((content): NetworkName => `enlarge-${content}`),
 ];
 
@@ -49,8 +51,8 @@ export class NetworkError extends CodedError {
 export interface Network {
   card: NetworkCard;
   /**
-   * @param planes `channels` planes of `height` x `width`, one after the other; both sizes are multiples of 4, of `dirt` of 8.
-   * @returns the corrections, planes of the same size one after the other; of `condition` its figures, of `dirt` logarithmic odds.
+   * @param planes `channels` planes of `height` x `width`, one after the other; both sizes are multiples of 4, of `dirt` and `colour` of 8.
+   * @returns the corrections, planes of the same size one after the other; of `condition` its figures, of `dirt` and `colour` logarithmic odds.
    */
   run(planes: Float32Array, channels: number, height: number, width: number): Promise<Float32Array>;
 }

@@ -1,17 +1,42 @@
 import { describe, expect, it } from 'vitest';
-import { newPlane } from '../picture/picture';
+import { asColour } from '../picture/asColour';
+import { newPlane, type Picture, wholeRegion } from '../picture/picture';
+import { streamInfo } from '../testing/pictures';
 import { planOf } from '../testing/plans';
 import { evidenceMap, inventedShare, paintEvidence, supportedPlan } from './evidence';
 import { allSteps } from '../../shared/plan';
 
 describe('evidence', () => {
   it('is whole where result and source agree, and falls with what was added', () => {
-    const supported = newPlane(4, 1, 20000);
-    const result = newPlane(4, 1, 20000);
-    result.data.set([20000, 20000 + 10 * 256, 20000 - 10 * 256, 20000 + 90 * 256]);
-    const map = evidenceMap(result, supported);
+    const info = streamInfo({ width: 4, height: 1, planes: 1, chromaShiftX: 0, chromaShiftY: 0 });
+    const pictured = (...codes: number[]): Picture => ({
+      info,
+      region: wholeRegion(info),
+      planes: [{ width: 4, height: 1, data: Uint16Array.from(codes) }],
+    });
+    const map = evidenceMap(pictured(20000, 20000 + 10 * 256, 20000 - 10 * 256, 20000 + 90 * 256), pictured(20000, 20000, 20000, 20000));
     expect([...map.data]).toEqual([255, 191, 191, 0]);
+    expect(map.colour).toBeUndefined();
     expect(inventedShare(map)).toBeCloseTo((64 + 64 + 255) / (4 * 255), 6);
+  });
+
+  it('tells added colour apart from added light', () => {
+    const info = streamInfo({ width: 2, height: 1, chromaShiftX: 0, chromaShiftY: 0 });
+    const grey = asColour({ info: { ...info, planes: 1 }, region: wholeRegion(info), planes: [newPlane(2, 1, 20000)] }, info);
+    const coloured = {
+      ...grey,
+      planes: [grey.planes[0], { ...grey.planes[1], data: Uint16Array.from([32768, 32768 + 24 * 256]) }, grey.planes[2]],
+    };
+    const map = evidenceMap(coloured, { ...grey, info: { ...info, planes: 1 }, planes: [grey.planes[0]] });
+    expect([[...map.data], [...(map.colour ?? [])]]).toEqual([
+      [255, 255],
+      [255, 0],
+    ]);
+    expect(inventedShare(map)).toBeCloseTo(0.5, 6);
+    const pixels = Uint8Array.from([100, 100, 100, 255, 100, 100, 100, 255]);
+    paintEvidence(pixels, map);
+    expect([...pixels.slice(0, 4)]).toEqual([74, 74, 74, 255]);
+    expect(pixels[6]).toBeGreaterThan(pixels[4] + 60);
   });
 
   it('is asked of the steps that can invent: the network of Upscale, and Focus', () => {

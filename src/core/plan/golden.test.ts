@@ -122,6 +122,8 @@ const VERSIONS = {
   focus: 2,
   stairsteps: 1,
   tone: 1,
+  colourise: 1,
+  toning: 1,
   background: 1,
   redact: 1,
   upscale: 2,

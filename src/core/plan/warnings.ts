@@ -1,13 +1,23 @@
+import type { ConditionReport } from '../condition/report';
 import type { LaidNode, Layout } from '../graph/layout';
 import type { GrainSettings } from '../treatments/grain/grain';
 import { treatment } from '../treatments/register';
 import { allSteps, stepsOn, type Plan, type PlanStep } from '../../shared/plan';
 
-/** What is wrong with a plan's order, in words; it still runs. @param layout of the plan; undefined where it cannot run. */
-export function planWarnings(plan: Plan, layout: Layout | undefined): PlanWarning[] {
+/**
+ * What is wrong with a plan's order, or speaks against a step, in words; it still runs.
+ *
+ * @param layout of the plan; undefined where it cannot run.
+ * @param report of the source, where there is one.
+ */
+export function planWarnings(plan: Plan, layout: Layout | undefined, report?: ConditionReport): PlanWarning[] {
   const warningsOf = (step: PlanStep): PlanWarning[] => {
     const node = layout?.nodes.get(step.id);
-    return [...versionWarning(step), ...(node ? [...orderWarnings(step, node), ...liftWarnings(step, node, plan)] : [])];
+    return [
+      ...versionWarning(step),
+      ...colourWarning(step, report),
+      ...(node ? [...orderWarnings(step, node), ...liftWarnings(step, node, plan)] : []),
+    ];
   };
   return stepsOn(plan).flatMap(warningsOf);
 }
@@ -20,6 +30,14 @@ export interface PlanWarning {
 /** Times as strong from which on lifted noise is told of, and the deviation it must reach, in codes of 255. */
 const LIFTED = 1.4,
   SEEN = 2;
+
+/** Colours that are there are not covered unasked. */
+function colourWarning({ id, treatment: kind, settings }: PlanStep, report: ConditionReport | undefined): PlanWarning[] {
+  if (kind !== 'colourise' || settings.over === true || !report || report.measurements.monochrome) return [];
+  const text =
+    'The condition report reads colours in this picture. What is more than one tone stays as it is unless “Over its own colours” is on.';
+  return [{ step: id, text }];
+}
 
 /** What becomes of grain in the dark parts that a step makes lighter: told at Grain before it, or at the step where Grain is off. */
 function liftWarnings(step: PlanStep, node: LaidNode, plan: Plan): PlanWarning[] {

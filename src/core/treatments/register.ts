@@ -1,5 +1,6 @@
 import { background } from './background/background';
 import { compression } from './compression/compression';
+import { colourise } from './colourise/colourise';
 import { crop } from './crop/crop';
 import { deinterlace } from './deinterlace/deinterlace';
 import { dirt } from './dirt/dirt';
@@ -18,6 +19,7 @@ import { perspective } from './perspective/perspective';
 import { stairsteps } from './stairsteps/stairsteps';
 import type { Treatment } from './treatment';
 import { tone } from './tone/tone';
+import { toning } from './toning/toning';
 import { torn } from './torn/torn';
 import { turn } from './turn/turn';
 import { trim } from './trim/trim';
@@ -42,6 +44,8 @@ export const TREATMENTS = [
   focus,
   stairsteps,
   tone,
+  colourise,
+  toning,
   background,
   redact,
   upscale,

@@ -12,6 +12,7 @@ import { CheckAll, Fixity, moment } from './fixity';
 const KIND_WORDS = {
   original: 'Original',
   master: 'Restored master',
+  monochrome: 'Without added colours',
   access: 'Access copy',
   subtitles: 'Subtitles',
   sheet: 'Before and after',

@@ -12,3 +12,4 @@ export { mixLuma, mixChroma } from './matrix';
 export { toScreen } from './screen';
 export { searchPatches, votePatches } from './patches';
 export { squareExtremes } from './extremes';
+export { spreadSweep, spreadProduct, spreadGather, spreadScatter, spreadDot, spreadLargest, spreadAdd, spreadTurn } from './spread';

@@ -5,6 +5,7 @@ import { CORRECTIONS, MARK_LIMITS, TAKEN_AWAY, type MarkPoint, type StrokeMark }
 import { stepOf, type PlanStep } from '../../../shared/plan';
 import { useAppearance } from '../../parts/appearance';
 import { useSourceMap, type SourceMap } from '../masks/sourceMap';
+import { cssColour } from '../colour/hintColour';
 import { StrokeLayer } from '../masks/strokeLayer';
 import type { Placement } from '../picture/geometry';
 import { livePlan, useBench, useBenchStore } from '../state/store';
@@ -37,13 +38,14 @@ function MarkingLayer({ step, map }: { step: PlanStep; map: SourceMap }) {
     <StrokeLayer
       map={map}
       size={hand.size}
-      colour={TAKEN_AWAY.includes(hand.use) ? '#777777' : colour}
+      colour={TAKEN_AWAY.includes(hand.use) ? '#777777' : hand.use === 'colour' ? cssColour(hand.colour) : colour}
       opacity={0.5}
       dashed={TAKEN_AWAY.includes(hand.use)}
       onStroke={async (points) => {
         const mark: StrokeMark = {
           id: crypto.randomUUID(),
           ...{ use: hand.use, on: true, softness: hand.softness / 100 },
+          ...(hand.use === 'colour' && { colour: hand.colour }),
           points: thinned(points.map(({ x, y }) => ({ x: rounded(x * source.width), y: rounded(y * source.height) }))),
           size: Math.min(limits.max, Math.max(limits.min, rounded(hand.size * source.height))),
         };
@@ -186,7 +188,7 @@ function MarkShape({
         y={points[0].y - 4.5}
         width={9}
         height={9}
-        fill={chosen ? 'white' : 'rgb(0 0 0 / 0.55)'}
+        fill={mark.colour ? cssColour(mark.colour) : chosen ? 'white' : 'rgb(0 0 0 / 0.55)'}
         stroke={chosen ? 'rgb(0 0 0 / 0.7)' : 'white'}
         data-testid={`mark-${index}`}
         className="pointer-events-auto cursor-move"

@@ -5,10 +5,12 @@ import { useState } from 'react';
 import type { SettingSpec } from '../../../core';
 import { ANSWERS, MARK_LIMITS, type StrokeMark } from '../../../shared/marks';
 import type { PlanStep } from '../../../shared/plan';
+import { HintColour } from '../colour/hintColour';
 import { NumberField } from '../ladder/numberField';
 import { FIRST_HAND, useBench, useBenchStore, type Hand } from '../state/store';
 import { compareAnswers } from './answers';
 import { changeStrokes, useStrokes } from './strokes';
+import { MarkColour, Swatch } from '../colour/markColour';
 import { usesOf } from './uses';
 
 const SIZE: SettingSpec = {
@@ -34,7 +36,7 @@ export function HandPanel({ step }: { step: PlanStep }) {
       hand: {
         use: uses[0].use,
         ...FIRST_HAND,
-        ...(before && { size: before.size, softness: before.softness }),
+        ...(before && { size: before.size, softness: before.softness, colour: before.colour }),
         ...marking,
         ...part,
         owner: step.id,
@@ -96,6 +98,7 @@ export function HandPanel({ step }: { step: PlanStep }) {
           </button>
         </div>
       )}
+      {marking?.use === 'colour' && <HintColour value={marking.colour} onChange={(colour) => begin({ colour })} />}
       {strokes.length > 0 && (
         <ol aria-label="Marks" className="mt-1 max-h-[180px] overflow-y-auto">
           {strokes.map((mark, index) => (
@@ -123,6 +126,7 @@ function MarkRow({ step, mark, index }: { step: PlanStep; mark: StrokeMark; inde
           title={chosen ? 'Hide its handles' : 'Show its handles on the picture'}
           onClick={() => bench.setState({ chosen: chosen ? undefined : mark.id })}
         >
+          {mark.colour && <Swatch colour={mark.colour} />}
           {index + 1}: {words?.name}, {Math.round(mark.size)} px{mark.from ? ', copied' : ''}
         </button>
         <button
@@ -143,6 +147,7 @@ function MarkRow({ step, mark, index }: { step: PlanStep; mark: StrokeMark; inde
         </button>
       </div>
       {chosen && <MarkDetails mark={mark} change={change} compare={() => compareAnswers(bench, step.id, mark, index)} />}
+      {chosen && mark.colour && <MarkColour step={step} mark={mark} index={index} />}
     </li>
   );
 }

@@ -36,7 +36,18 @@ const SUBJECT_USES: UseWords[] = [
   { use: 'ground', label: 'background', name: 'background', help: 'Paint over what was taken for people and is background' },
 ];
 
-const USES: Record<string, UseWords[]> = { dirt: DIRT_USES, background: SUBJECT_USES };
+const COLOUR_USES: UseWords[] = [
+  {
+    use: 'colour',
+    label: 'colour',
+    name: 'colour',
+    help: 'Click or paint what had a colour: it spreads as far as lightness goes on alike',
+  },
+  { use: 'neutral', label: 'none', name: 'no colour', help: 'Click or paint what has no colour: steel, stone, a white shirt' },
+  { use: 'bar', label: 'border', name: 'border', help: 'Draw a line that colours do not cross, where no edge is seen' },
+];
+
+const USES: Record<string, UseWords[]> = { dirt: DIRT_USES, background: SUBJECT_USES, colourise: COLOUR_USES };
 
 /** By treatment: what its strokes are for, the usual first. */
 export const usesOf = (treatment: string): UseWords[] => USES[treatment] ?? HEAL_USES;

@@ -38,10 +38,12 @@ export interface Hand {
   size: number;
   /** Share of the radius in which it fades out, in percent. */
   softness: number;
+  /** What is marked with, where that is a colour. */
+  colour: string;
 }
 
 /** A brush to begin with. */
-export const FIRST_HAND: Pick<Hand, 'size' | 'softness'> = { size: 0.02, softness: 40 };
+export const FIRST_HAND: Pick<Hand, 'size' | 'softness' | 'colour'> = { size: 0.02, softness: 40, colour: '#cfcfa2a28787' };
 
 export type FoundShown = NonNullable<ProofReport['found']>;
 

@@ -1,5 +1,6 @@
-import { type NamesAnswer, archive, type Collection, findCollection } from '../../../../../archive';
+import { type NamesAnswer, archive, type Collection, currentPlan, findCollection } from '../../../../../archive';
 import { DEFAULT_JOB_OPTIONS, handsOver } from '../../../../../shared/jobs';
+import { monochromePlan } from '../../../../../core';
 import { patternProblem, previewNames } from '../../../../../render';
 import { JobOptionsBody } from '../../../../jobBodies';
 import { handler, readBody } from '../../../../http';
@@ -12,9 +13,12 @@ export const POST = handler<ItemContext>(async (request, context) => {
   const given = Object.fromEntries(Object.entries(body).filter(([, v]) => v !== undefined));
   const options = { ...DEFAULT_JOB_OPTIONS, ...given };
   const problem = patternProblem(options.pattern) ?? (handsOver(options) ? undefined : 'Nothing is chosen to hand over.');
-  const collection = (await findCollection(await archive(), item.collectionId)) as Collection;
+  const a = await archive();
+  const collection = (await findCollection(a, item.collectionId)) as Collection;
+  const present = await currentPlan(a, item.id);
+  const coloured = present !== undefined && monochromePlan(present.plan) !== undefined;
   const answer: NamesAnswer = {
-    names: problem ? [] : previewNames(item, collection, options, new Date().toISOString().slice(0, 10)),
+    names: problem ? [] : previewNames(item, collection, options, new Date().toISOString().slice(0, 10), coloured),
     problem,
   };
   return Response.json(answer);

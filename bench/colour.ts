@@ -1,0 +1,75 @@
+import { NEUTRAL_CHROMA, type Picture } from '../src/core/picture/picture';
+import { apart, differences, inOneColour, laid, mean, percent, strengthOf, type Trial, trialsOf } from './colourTrials';
+import type { Row } from './table';
+import { isSkin } from './tone';
+
+function guesses(all: Trial[]): Row[] {
+  const group = 'Colour: photographs made monochrome, no hints, CIEDE2000 to the truth (held-out photographs)';
+  const middle = (index: 1 | 2): number =>
+    mean(all.map(({ truth }) => mean([...truth.planes[index].data.slice(0, 20_000)]) - NEUTRAL_CHROMA)) / 257;
+  const [cb, cr] = [middle(1), middle(2)];
+  const sure: number[] = [],
+    unsure: number[] = [];
+  const rows = all.map((trial) => {
+    const made = laid(trial, trial.ground.colours);
+    const offs = differences(made, trial.truth);
+    const doubts = offs.map(({ x, y }) => trial.doubt(x, y));
+    const half = [...doubts].sort((a, b) => a - b)[doubts.length >> 1];
+    offs.forEach(({ off }, n) => (doubts[n] <= half ? sure : unsure).push(off));
+    return {
+      made: mean(offs.map(({ off }) => off)),
+      grey: apart(inOneColour(trial, 0, 0), trial.truth),
+      one: apart(inOneColour(trial, cb, cr), trial.truth),
+      strength: strengthOf(made) / strengthOf(trial.truth),
+    };
+  });
+  const [made, grey, one] = (['made', 'grey', 'one'] as const).map((key) => mean(rows.map((row) => row[key])));
+  const worse = rows.filter((row) => row.made > row.grey).length;
+  return [
+    { group, what: 'left grey', shown: grey.toFixed(2) },
+    { group, what: 'one colour for all', shown: one.toFixed(2) },
+    { group, what: 'untouched', shown: `${made.toFixed(2)} (worst ${Math.max(...rows.map((row) => row.made)).toFixed(1)})` },
+    { group, what: 'against leaving it grey', shown: `${percent(made / grey)}`, value: made / grey, atMost: 0.92 },
+    { group, what: 'against one colour for all', shown: `${percent(made / one)}`, value: made / one, atMost: 0.85 },
+    { group, what: 'worse than grey', shown: `${worse} of ${rows.length}`, value: worse / rows.length, atMost: 0.2 },
+    {
+      group,
+      what: 'mean chroma over the truth’s',
+      shown: mean(rows.map((row) => row.strength)).toFixed(2),
+      value: mean(rows.map((row) => row.strength)),
+      atLeast: 0.6,
+    },
+    {
+      group,
+      what: 'off where it is surer over where it is less sure',
+      shown: (mean(sure) / mean(unsure)).toFixed(2),
+      value: mean(sure) / mean(unsure),
+      atMost: 0.6,
+    },
+  ];
+}
+
+/** Cheeks and foreheads of portraits. */
+function skin(all: Trial[]): Row[] {
+  const group = 'Colour: skin of portraits made monochrome, no hints, CIEDE2000 to the truth (people held out)';
+  const at = ({ truth }: Trial, made: Picture): number => {
+    const { width, height } = truth.info;
+    return mean(
+      differences(made, truth)
+        .filter(({ x, y }) => isSkin(x / width, y / height))
+        .map(({ off }) => off),
+    );
+  };
+  const offs = all.map((trial) => at(trial, laid(trial, trial.ground.colours))),
+    grey = all.map((trial) => at(trial, inOneColour(trial, 0, 0)));
+  return [
+    { group, what: 'left grey', shown: mean(grey).toFixed(2) },
+    { group, what: 'untouched', shown: `${mean(offs).toFixed(2)} (worst ${Math.max(...offs).toFixed(1)})`, value: mean(offs), atMost: 9 },
+  ];
+}
+
+/** Monochrome photographs coloured untouched. */
+export async function coloursGuessed(): Promise<Row[]> {
+  const photographs = [...(await trialsOf('held', 'photograph')), ...(await trialsOf('held', 'small'))];
+  return [...guesses(photographs), ...skin(await trialsOf('faces', 'stranger'))];
+}

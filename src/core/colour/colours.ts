@@ -1,0 +1,180 @@
+import { colourParts } from '../../shared/settings';
+import { strokeCover, type LaidStroke } from '../marks/strokes';
+import { fromRgbMatrix } from '../picture/matrix';
+import type { Leaning } from './classes';
+import type { Guess } from './guess';
+import { linksOf } from './links';
+import { CHANNELS, type Links, spread } from './spread';
+import type { Tones } from './tones';
+
+/**
+ * Colours over all of a still, on the raster of its tones: chroma by lightness, as a dye or paint has in light and in shade. Chroma in codes of 255 is
+ * that times (lightness + `SHADE`), lightness from 0 to 1.
+ */
+export interface Colours {
+  width: number;
+  height: number;
+  cb: Float32Array;
+  cr: Float32Array;
+}
+
+/** What chroma has of its own in black, so that shadows are not without colour. */
+export const SHADE = 0.5;
+
+/** How strongly a hint holds what lies under it. */
+const HELD = 8;
+/** Where a hint's influence lies between these, its colour passes into what was guessed. */
+const PASSES = { from: 0.03, to: 0.15 };
+/** Places over which a guess is spread to the picture's edges, and how much less one in doubt counts. */
+const GUESS_REACH = 14,
+  IN_DOUBT = 30;
+/** Codes of doubt up to which a guess is taken as it is, and from which it is quiet. */
+const DOUBT = { from: 12, to: 34 };
+/** Least width of a stroke on the raster. */
+const THINNEST = 1.6;
+
+/** What is laid where nothing is marked, and along what marks spread. */
+export interface Ground {
+  links: Links;
+  colours: Colours;
+}
+
+export interface GuessTaken {
+  guess: Guess;
+  leaning: Leaning;
+  /** Strength of the guess, 1 for as it is. */
+  vividness: number;
+  /** How far a guess in doubt is taken back, 0 to 1. */
+  quiet: number;
+}
+
+/** @param strokes in places of the raster; those that bar count. @param taken no colours where left out. */
+export function groundOf(tones: Tones, strokes: readonly LaidStroke[], taken?: GuessTaken): Ground {
+  const { luma, width, height } = tones;
+  const barred = new Uint8Array(width * height);
+  for (const stroke of strokes) if (stroke.mark.use === 'bar') cover(stroke, width, height, (i) => (barred[i] = 1));
+  const links = linksOf(luma, width, height, barred);
+  const empty = (): Float32Array => new Float32Array(width * height);
+  return { links, colours: taken ? guessed(tones, links, taken) : { width, height, cb: empty(), cr: empty() } };
+}
+
+/**
+ * Colours that are marked, spread over their ground.
+ *
+ * @param strokes in places of the raster; those that colour count.
+ * @param reach how far a hint reaches where nothing stops it, in parts of the longer side.
+ */
+export function hinted({ links, colours: ground }: Ground, strokes: readonly LaidStroke[], reach: number): Colours {
+  const hints = strokes.filter(({ mark }) => mark.use === 'colour' || mark.use === 'neutral');
+  if (hints.length === 0) return ground;
+  const { width, height } = ground;
+  const size = width * height;
+  const pull = new Float32Array(size).fill(1 / (reach * Math.max(width, height)) ** 2),
+    wanted = new Float32Array(CHANNELS * size);
+  for (const stroke of hints) {
+    const [cb, cr] = stroke.mark.use === 'colour' && stroke.mark.colour ? byLightness(stroke.mark.colour) : [0, 0];
+    // The later of two that lie on one another holds.
+    cover(stroke, width, height, (i) => {
+      pull[i] = HELD;
+      wanted.set([HELD * cb, HELD * cr, HELD], CHANNELS * i);
+    });
+  }
+  const found = spread(links, pull, wanted);
+  const colours = { width, height, cb: ground.cb.slice(), cr: ground.cr.slice() };
+  for (let i = 0; i < size; i++) {
+    const influence = found[CHANNELS * i + 2];
+    if (!(influence > PASSES.from)) continue;
+    const weight = smooth((influence - PASSES.from) / (PASSES.to - PASSES.from));
+    colours.cb[i] += weight * (found[CHANNELS * i] / influence - colours.cb[i]);
+    colours.cr[i] += weight * (found[CHANNELS * i + 1] / influence - colours.cr[i]);
+  }
+  return colours;
+}
+
+const smooth = (t: number): number => {
+  const held = Math.min(1, Math.max(0, t));
+  return held * held * (3 - 2 * held);
+};
+
+/** Chroma of a colour by its lightness. */
+function byLightness(colour: string): [number, number] {
+  const parts = colourParts(colour).map((v) => v / 65535);
+  const [y, cb, cr] = fromRgbMatrix('bt601').map((row) => row.reduce((sum, weight, c) => sum + weight * parts[c], 0));
+  return [(255 * cb) / (y + SHADE), (255 * cr) / (y + SHADE)];
+}
+
+/** What the network guessed, laid along the edges of the picture. */
+function guessed({ luma, width, height }: Tones, links: Links, { guess, leaning, vividness, quiet }: GuessTaken): Colours {
+  const size = width * height;
+  const coarse = guess.width * guess.height;
+  const answer = guess.answers[leaning];
+  const pull = new Float32Array(size),
+    wanted = new Float32Array(CHANNELS * size);
+  for (let y = 0; y < height; y++)
+    for (let x = 0; x < width; x++) {
+      const at = between(x, y, width, height, guess.width, guess.height);
+      const i = y * width + x;
+      const doubt = at(guess.doubt, 0);
+      const weight = 1 / GUESS_REACH ** 2 / (1 + (doubt / IN_DOUBT) ** 2);
+      const light = luma[i] / 255 + SHADE;
+      const strength = vividness * (1 - quiet * smooth((doubt - DOUBT.from) / (DOUBT.to - DOUBT.from)));
+      pull[i] = weight;
+      wanted[CHANNELS * i] = (weight * strength * at(answer, 0)) / light;
+      wanted[CHANNELS * i + 1] = (weight * strength * at(answer, coarse)) / light;
+      wanted[CHANNELS * i + 2] = weight;
+    }
+  const found = spread(links, pull, wanted);
+  const cb = new Float32Array(size),
+    cr = new Float32Array(size);
+  for (let i = 0; i < size; i++) {
+    cb[i] = found[CHANNELS * i];
+    cr[i] = found[CHANNELS * i + 1];
+  }
+  return { width, height, cb, cr };
+}
+
+/** Reads a coarse raster between its samples at a place of a finer one. */
+function between(x: number, y: number, width: number, height: number, w: number, h: number) {
+  const u = Math.min(w - 1, Math.max(0, ((x + 0.5) * w) / width - 0.5)),
+    v = Math.min(h - 1, Math.max(0, ((y + 0.5) * h) / height - 0.5));
+  const left = Math.floor(u),
+    top = Math.floor(v),
+    right = Math.min(w - 1, left + 1),
+    bottom = Math.min(h - 1, top + 1);
+  const a = u - left,
+    b = v - top;
+  return (values: ArrayLike<number>, offset: number): number =>
+    (values[offset + top * w + left] * (1 - a) + values[offset + top * w + right] * a) * (1 - b) +
+    (values[offset + bottom * w + left] * (1 - a) + values[offset + bottom * w + right] * a) * b;
+}
+
+/** A stroke of a picture in places of its raster. @param scale places a pixel. */
+export function onRaster(stroke: LaidStroke, scale: number): LaidStroke {
+  const { box } = stroke;
+  return {
+    ...stroke,
+    points: stroke.points.map(({ x, y }) => ({ x: x * scale, y: y * scale })),
+    size: Math.max(THINNEST, stroke.size * scale),
+    box: {
+      x: Math.floor(box.x * scale) - 2,
+      y: Math.floor(box.y * scale) - 2,
+      width: Math.ceil(box.width * scale) + 4,
+      height: Math.ceil(box.height * scale) + 4,
+    },
+  };
+}
+
+/** Every place that a stroke covers half of or more. */
+function cover(stroke: LaidStroke, width: number, height: number, work: (i: number) => void): void {
+  const x = Math.max(0, stroke.box.x),
+    y = Math.max(0, stroke.box.y);
+  const region = {
+    ...{ x, y },
+    width: Math.min(width, stroke.box.x + stroke.box.width) - x,
+    height: Math.min(height, stroke.box.y + stroke.box.height) - y,
+  };
+  if (region.width <= 0 || region.height <= 0) return;
+  strokeCover(stroke, region).forEach((v, n) => {
+    if (v >= 0.5) work((y + Math.floor(n / region.width)) * width + x + (n % region.width));
+  });
+}

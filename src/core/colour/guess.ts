@@ -1,0 +1,107 @@
+import { network } from '../networks/model';
+import { chosen, CLASSES, doubtOf, type Chroma, type Leaning } from './classes';
+import type { Tones } from './tones';
+
+/** Colours that a monochrome picture may have had, on a coarse raster over all of it. */
+export interface Guess {
+  width: number;
+  height: number;
+  /** Codes of BT.601 over 255, 0 for grey: Cb of all places, then Cr. */
+  answers: Record<Leaning, Int8Array>;
+  /** How far apart the colours lie that may be, in codes. */
+  doubt: Uint8Array;
+}
+
+export const LEANINGS: readonly Leaning[] = ['likely', 'warm', 'cool'];
+
+/** Shorter sides in pixels that the network sees a picture at: it was taught parts of a third to all of one at 160. */
+const LOOKS = [160, 272];
+/** Input folded to planes of a quarter of the size, whose sides are multiples of `GRID`. */
+const FOLD = 4,
+  GRID = 8 * FOLD;
+/** Longer side of the coarse raster. */
+const COARSE = 112;
+
+/**
+ * What the network `colour` makes of a still: the mean of looks at two sizes, each also in the mirror.
+ *
+ * @throws NetworkError when the network cannot be used.
+ */
+export async function guessColours(tones: Tones): Promise<Guess> {
+  const scale = COARSE / Math.max(tones.width, tones.height);
+  const width = Math.max(1, Math.round(tones.width * scale)),
+    height = Math.max(1, Math.round(tones.height * scale));
+  const size = width * height;
+  const likely = new Float32Array(size * CLASSES.length);
+  for (const side of LOOKS) for (const mirrored of [false, true]) await addLook(tones, side, mirrored, { width, height, likely });
+  const answers = Object.fromEntries(LEANINGS.map((leaning) => [leaning, new Int8Array(2 * size)])) as Guess['answers'];
+  const doubt = new Uint8Array(size);
+  for (let i = 0; i < size; i++) {
+    const here = likely.subarray(i * CLASSES.length, (i + 1) * CLASSES.length);
+    const all = here.reduce((sum, v) => sum + v, 0);
+    for (let k = 0; k < here.length; k++) here[k] /= all;
+    doubt[i] = Math.round(doubtOf(here));
+    for (const leaning of LEANINGS) {
+      const { cb, cr }: Chroma = chosen(here, leaning);
+      answers[leaning][i] = Math.round(cb);
+      answers[leaning][size + i] = Math.round(cr);
+    }
+  }
+  return { width, height, answers, doubt };
+}
+
+interface Gathered {
+  width: number;
+  height: number;
+  /** Likelihoods, class by class for each place; looks are added up. */
+  likely: Float32Array;
+}
+
+/** One look of the network, its likelihoods added at the places of the coarse raster. */
+async function addLook(tones: Tones, side: number, mirrored: boolean, { width, height, likely }: Gathered): Promise<void> {
+  const scale = side / Math.min(tones.width, tones.height);
+  const grid = (v: number): number => Math.max(GRID, Math.round((v * scale) / GRID) * GRID);
+  const w = grid(tones.width),
+    h = grid(tones.height);
+  const seen = resized(tones, w, h);
+  const planes = new Float32Array(w * h);
+  const fw = w / FOLD,
+    fh = h / FOLD;
+  for (let y = 0; y < h; y++)
+    for (let x = 0; x < w; x++) {
+      const from = y * w + (mirrored ? w - 1 - x : x);
+      planes[((y % FOLD) * FOLD + (x % FOLD)) * fw * fh + Math.floor(y / FOLD) * fw + Math.floor(x / FOLD)] = (2 * seen[from]) / 255 - 1;
+    }
+  const odds = await (await network('colour')).run(planes, FOLD * FOLD, fh, fw);
+  const size = fw * fh;
+  const here = new Float32Array(CLASSES.length);
+  for (let y = 0; y < height; y++)
+    for (let x = 0; x < width; x++) {
+      const u = Math.min(fw - 1, Math.floor(((x + 0.5) * fw) / width)),
+        v = Math.min(fh - 1, Math.floor(((y + 0.5) * fh) / height));
+      const at = v * fw + (mirrored ? fw - 1 - u : u);
+      let most = -Infinity,
+        all = 0;
+      for (let k = 0; k < here.length; k++) most = Math.max(most, odds[k * size + at]);
+      for (let k = 0; k < here.length; k++) all += here[k] = Math.exp(odds[k * size + at] - most);
+      const to = (y * width + x) * CLASSES.length;
+      for (let k = 0; k < here.length; k++) likely[to + k] += here[k] / all;
+    }
+}
+
+/** Lightness at another size: means where there are fewer pixels, and between neighbours where there are more. */
+function resized({ luma, width, height }: Tones, w: number, h: number): Float32Array {
+  const out = new Float32Array(w * h);
+  for (let y = 0; y < h; y++) {
+    const top = Math.floor((y * height) / h),
+      bottom = Math.max(top + 1, Math.ceil(((y + 1) * height) / h));
+    for (let x = 0; x < w; x++) {
+      const left = Math.floor((x * width) / w),
+        right = Math.max(left + 1, Math.ceil(((x + 1) * width) / w));
+      let sum = 0;
+      for (let v = top; v < bottom; v++) for (let u = left; u < right; u++) sum += luma[v * width + u];
+      out[y * w + x] = sum / ((right - left) * (bottom - top));
+    }
+  }
+  return out;
+}

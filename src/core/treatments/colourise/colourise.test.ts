@@ -1,0 +1,122 @@
+import { describe, expect, it } from 'vitest';
+import type { Guess } from '../../colour/guess';
+import type { ConditionReport } from '../../condition/report';
+import { layOut } from '../../graph/layout';
+import { planWarnings } from '../../plan/warnings';
+import { tonesOf } from '../../colour/tones';
+import { PictureCache } from '../../graph/cache';
+import { compile } from '../../graph/graph';
+import { NEUTRAL_CHROMA, newPlane, type Picture, wholeRegion } from '../../picture/picture';
+import { monochromePlan } from '../../plan/monochrome';
+import { readPlan } from '../../plan/read';
+import { whatIsDone } from '../../plan/done';
+import { picture, streamInfo } from '../../testing/pictures';
+import { madeSource, planOf } from '../../testing/plans';
+import type { Plan } from '../../../shared/plan';
+
+const info = streamInfo({ width: 96, height: 64, frames: 1, planes: 1, chromaShiftX: 0, chromaShiftY: 0 });
+const grey = picture(info);
+
+/** All of it green. */
+const guess: Guess = {
+  ...{ width: 12, height: 8 },
+  answers: {
+    likely: new Int8Array(192).fill(-20),
+    warm: Int8Array.from({ length: 192 }, (_, i) => (i < 96 ? -30 : 30)),
+    cool: Int8Array.from({ length: 192 }, (_, i) => (i < 96 ? 30 : -30)),
+  },
+  doubt: new Uint8Array(96),
+};
+
+function made(plan: Plan, source: Picture = grey): Promise<Picture> {
+  const known: Record<string, unknown> = { tones: tonesOf(source), colours: guess };
+  const graph = compile(
+    plan,
+    madeSource(source.info, () => source),
+    { cache: new PictureCache(0), analysis: (_key, id) => ({ hash: id, value: known[id] }) },
+  );
+  return graph.output.frame(0, wholeRegion(source.info));
+}
+
+/** Mean chroma in codes, of all or of one half. */
+function chroma({ planes, info: { width } }: Picture, within: (x: number) => boolean = () => true): [number, number] {
+  return [1, 2].map((index) => {
+    const values = [...planes[index].data].filter((_, i) => within(i % width));
+    return (values.reduce((sum, v) => sum + v, 0) / values.length - NEUTRAL_CHROMA) / 257;
+  }) as [number, number];
+}
+
+const green = ([b, r]: [number, number]): boolean => b < -5 && r < -5;
+
+describe('Colourise', () => {
+  it('gives a monochrome picture colours and leaves its lightness', async () => {
+    const result = await made(planOf(['colourise']));
+    expect(result.planes).toHaveLength(3);
+    expect(result.planes[0].data).toEqual(grey.planes[0].data);
+    expect(green(chroma(result))).toBe(true);
+    const [warm, cool, muted] = await Promise.all(
+      ['warm', 'cool', 'muted'].map(async (begin) => chroma(await made(planOf(['colourise', { begin }])))),
+    );
+    expect(warm[1] - warm[0]).toBeGreaterThan(20);
+    expect(cool[1] - cool[0]).toBeLessThan(-20);
+    expect(muted[0] / chroma(result)[0]).toBeCloseTo(0.55, 1);
+  });
+
+  it('leaves a picture that has colours, unless it is told to', async () => {
+    const source = picture({ ...info, planes: 3 });
+    source.planes[1].data.forEach((_, i) => (source.planes[1].data[i] = NEUTRAL_CHROMA + 256 * Math.round(30 * Math.sin(i / 300))));
+    expect(tonesOf(source).own).toBe('coloured');
+    expect((await made(planOf(['colourise']), source)).planes).toEqual(source.planes);
+    expect(green(chroma(await made(planOf(['colourise', { over: true }]), source)))).toBe(true);
+  });
+
+  it('is held to a part of a monochrome picture; the rest is grey', async () => {
+    const mask = { parts: [{ combine: 'add', shape: { kind: 'box', x: 0, y: 0, width: 0.5, height: 1 } }], feather: 0.02 };
+    const result = await made(planOf(['colourise', {}, mask]));
+    expect(green(chroma(result, (x) => x < 36))).toBe(true);
+    expect(chroma(result, (x) => x > 60)).toEqual([0, 0]);
+  });
+
+  it('is a branch of a fork over a monochrome ground', async () => {
+    const plan = readPlan({
+      ...{ format: 'wairetic-plan', version: 2 },
+      steps: [
+        {
+          ...{ id: 'f', on: true },
+          branches: [
+            { id: 'a', name: 'as it is', on: true, opacity: 100, steps: [] },
+            { id: 'b', name: 'coloured', on: true, opacity: 50, steps: [{ treatment: 'colourise', on: true }] },
+          ],
+        },
+      ],
+    });
+    const [half, whole] = [await made(plan), await made(planOf(['colourise']))].map((p) => chroma(p));
+    expect(half[0] / whole[0]).toBeCloseTo(0.5, 1);
+  });
+
+  it('says that colour was added, and a plan can be had without', () => {
+    const plan = planOf(['colourise', { amount: 80 }], ['regrain']);
+    expect(whatIsDone(plan, info)[0]).toBe('Colourise: colour added, likely, 80 %');
+    expect(monochromePlan(plan)).toMatchObject({ steps: [{ on: false }, { on: true }] });
+    expect(monochromePlan(planOf(['colourise', { amount: 0 }]))).toBeUndefined();
+    expect(monochromePlan(planOf(['regrain']))).toBeUndefined();
+  });
+});
+
+it('is warned of where the report reads colours', () => {
+  const told = (settings: object, monochrome: boolean): number => {
+    const plan = planOf(['colourise', { ...settings }]);
+    const report = { measurements: { monochrome }, findings: [], sampled: [0] } as unknown as ConditionReport;
+    return planWarnings(plan, layOut(plan, info), report).length;
+  };
+  expect([told({}, false), told({ over: true }, false), told({}, true)]).toEqual([1, 0, 0]);
+});
+
+describe('Toning', () => {
+  it('tones a monochrome picture, and takes any tone off', async () => {
+    const source = { info, region: wholeRegion(info), planes: [newPlane(96, 64, 30000)] };
+    const [cb, cr] = chroma(await made(planOf(['toning', { tone: 'sepia' }]), source));
+    expect(cr - cb).toBeGreaterThan(10);
+    expect(chroma(await made(planOf(['toning', { tone: 'sepia' }], ['toning']), source))).toEqual([0, 0]);
+  });
+});

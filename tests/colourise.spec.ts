@@ -1,0 +1,84 @@
+import path from 'node:path';
+import sharp from 'sharp';
+import type { Delivery, ItemAnswer, JobProgress, StrokesAnswer } from '../src/archive';
+import type { StrokeMark } from '../src/shared/marks';
+import type { PlainPlan, PlanStep } from '../src/shared/plan';
+import { accessible, collectionWith, demoMedia, expect, settled, test } from './fixtures';
+import type { TestServer } from './server';
+
+const NAVY = '#26262f2f4242';
+
+async function kept(server: TestServer, id: string): Promise<{ step?: PlanStep; strokes: StrokeMark[] }> {
+  const { plan } = await server.api<Required<ItemAnswer>>(`items/${id}`);
+  const step = (plan.plan as PlainPlan).steps.find((s) => s.treatment === 'colourise');
+  return { step, strokes: step?.marks ? (await server.api<StrokesAnswer>(`items/${id}/strokes?list=${step.marks}`)).strokes : [] };
+}
+
+test('a print is coloured, put right by marks, and handed over with the monochrome beside it', async ({ page, server }) => {
+  const { items } = await collectionWith(server, 'Coloured', demoMedia('Album leaf, 1928.jpg'));
+  const [{ id }] = items;
+  await page.goto(`${server.url}/items/${id}`);
+  await settled(page);
+  const step = page.getByTestId('step-colourise');
+  // A monochrome print has the step, and it is off: colours are added because somebody wants them.
+  await expect(step).toContainText('for monochrome');
+  await step.getByRole('button', { name: /^Colourise/ }).click();
+  await step.getByRole('button', { name: 'Switch on' }).click();
+  await expect(step).toContainText('colour added, likely', { timeout: 60_000 });
+  await settled(page);
+  await accessible(page);
+
+  // Marked with a colour of a palette; it stays a mark of its own.
+  await step.getByRole('button', { name: 'colour', exact: true }).click();
+  await step.getByLabel('Palette').selectOption('uniforms');
+  await step.getByRole('button', { name: 'navy serge' }).click();
+  const stage = await page.getByTestId('stage').boundingBox();
+  if (!stage) throw new Error('no stage');
+  await page.mouse.click(stage.x + stage.width * 0.3, stage.y + stage.height * 0.5);
+  await expect(async () => expect((await kept(server, id)).strokes).toMatchObject([{ use: 'colour', colour: NAVY, on: true }])).toPass();
+  await accessible(page);
+  await step.getByRole('button', { name: 'Copy it' }).click();
+  await expect(async () => expect((await kept(server, id)).strokes).toHaveLength(2)).toPass();
+  await step.getByRole('button', { name: 'none', exact: true }).click();
+  await page.mouse.click(stage.x + stage.width * 0.7, stage.y + stage.height * 0.5);
+  await expect(async () => expect((await kept(server, id)).strokes.at(2)).toMatchObject({ use: 'neutral' })).toPass();
+
+  // Both of one colour are changed together.
+  await page
+    .getByRole('list', { name: 'Marks' })
+    .getByRole('button', { name: /^2: colour/ })
+    .click();
+  await step.getByLabel('all 2 of this colour').check();
+  await step.getByRole('button', { name: 'Palettes' }).click();
+  await step.getByRole('group', { name: 'Colour of marks' }).last().getByLabel('Palette').selectOption('paints');
+  await step.getByRole('button', { name: 'vermilion' }).click();
+  await expect(async () => expect(new Set((await kept(server, id)).strokes.map(({ colour }) => colour)).size).toBe(2)).toPass();
+  await settled(page);
+
+  await server.api('jobs', { itemId: id, original: false, access: false, stillMaster: 'png' });
+  const state = async (): Promise<string | undefined> => (await server.api<JobProgress[]>('jobs')).find((j) => j.itemId === id)?.state;
+  await expect.poll(state, { timeout: 180_000 }).toBe('done');
+  const delivery = (await server.api<Delivery[]>('deliveries')).find((d) => d.itemId === id) as Delivery;
+  const pixels = async (kind: string): Promise<Uint16Array> => {
+    const name = delivery.files.find((f) => f.kind === kind)?.fileName ?? '';
+    const file = path.join(server.home, 'deliveries', delivery.folder, name);
+    const { buffer, byteOffset, length } = await sharp(file, { ignoreIcc: true })
+      .toColourspace('rgb16')
+      .raw({ depth: 'ushort' })
+      .toBuffer();
+    return new Uint16Array(buffer, byteOffset, length / 2);
+  };
+  const [master, plain] = await Promise.all([pixels('master'), pixels('monochrome')]);
+  expect(master.length).toBe(plain.length);
+  // Red, green and blue differ from those of the monochrome, their lightness does not.
+  let coloured = 0,
+    off = 0;
+  for (let i = 0; i < master.length; i += 3) {
+    const luma = (p: Uint16Array): number => 0.299 * p[i] + 0.587 * p[i + 1] + 0.114 * p[i + 2];
+    if (Math.abs(luma(master) - luma(plain)) > 2 * 257) off++;
+    coloured = Math.max(coloured, Math.abs(master[i] - master[i + 2] - (plain[i] - plain[i + 2])));
+  }
+  // But for few places where Upscale took a colour beyond what there is.
+  expect((3 * off) / master.length).toBeLessThan(0.005);
+  expect(coloured / 257).toBeGreaterThan(20);
+});

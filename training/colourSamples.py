@@ -1,0 +1,138 @@
+"""Pictures made monochrome as old films and prints show them, and the colours they had."""
+
+import hashlib
+import os
+
+import cv2
+import numpy as np
+
+from degrade import add_grain, blurred, to_ycc
+from faces import FACE_PACKAGES, NOT_TAKEN, fetched, of_part, photographed
+from sources import PHOTOGRAPHS, pictures_of
+
+# Classes of colour: points of a square raster over Cb and Cr of full range, so many codes apart, so many steps from grey at most.
+SPACING, RADIUS = 12, 7
+BINS = np.array([(b, r) for b in range(-RADIUS, RADIUS + 1) for r in range(-RADIUS, RADIUS + 1) if b * b + r * r <= RADIUS * RADIUS])
+# Fold of the input, and how much coarser the answer is.
+FOLD = 4
+# Mean codes of chroma under which a picture counts as monochrome or toned, and teaches nothing.
+COLOURED = 5.0
+# Shares of pictures of people and of textures; the rest are photographs.
+PEOPLE, TEXTURES = 0.2, 0.12
+# A picture's colours may be of a whole light that is off; as many are seen in the mirror.
+LEAST_SIDE = 128
+
+
+def coloured(rgb):
+    small = cv2.resize(np.asarray(rgb), (64, 64), interpolation=cv2.INTER_AREA).astype(np.float32)
+    chroma = to_ycc(small)[:, :, 1:] - 128
+    return np.abs(chroma).mean() > COLOURED and chroma.std((0, 1)).max() > COLOURED / 2
+
+
+def demo_photographs(part):
+    """Landscapes and things that the packages of faces carry beside them; every eighth is held out, by the SHA-256 of its name."""
+    root, found = fetched(), []
+    for package in FACE_PACKAGES:
+        for folder, _, files in sorted(os.walk(os.path.join(root, package))):
+            if "/faces/" in folder + "/" or "/src/" in folder + "/" or "illustrations" in folder:
+                continue
+            for file in sorted(files):
+                if not file.lower().endswith((".jpg", ".jpeg")) or file in NOT_TAKEN:
+                    continue
+                if (hashlib.sha256(file.encode()).digest()[0] < 32) != (part == "held"):
+                    continue
+                bgr = cv2.imread(os.path.join(folder, file))
+                if bgr is None or min(bgr.shape[:2]) < LEAST_SIDE:
+                    continue
+                scale = min(1, 900 / max(bgr.shape[:2]))
+                found.append(cv2.resize(bgr, None, fx=scale, fy=scale, interpolation=cv2.INTER_AREA)[:, :, ::-1])
+    return found
+
+
+def portraits(part):
+    """Pictures of people, each once."""
+    paths = sorted({face["path"] for face in of_part(photographed(), part)})
+    found = [cv2.imread(path)[:, :, ::-1] for path in paths]
+    return [picture for picture in found if min(picture.shape[:2]) >= 48]
+
+
+class ColourLibrary:
+    """Coloured pictures of three kinds, by turns."""
+
+    def __init__(self, part):
+        photos = pictures_of("photo", part)
+        of = lambda wanted: [array for array, package in photos if (package in PHOTOGRAPHS) == wanted and coloured(array)]
+        self.kinds = [of(True) + [p for p in demo_photographs(part) if coloured(p)], portraits(part), of(False)]
+
+    def pick(self, random):
+        chance = random.random()
+        kind = self.kinds[1 if chance < PEOPLE else 2 if chance < PEOPLE + TEXTURES else 0]
+        return np.asarray(kind[random.integers(len(kind))])
+
+    def patch(self, side, random):
+        """(side, side, 3) RGB floats: a square of a third to all of a picture, upright, perhaps in the mirror."""
+        rgb = self.pick(random)
+        h, w = rgb.shape[:2]
+        reach = int(min(h, w) * random.uniform(0.35, 1))
+        y, x = random.integers(h - reach + 1), random.integers(w - reach + 1)
+        part = rgb[y:y + reach, x:x + reach]
+        part = cv2.resize(part, (side, side), interpolation=cv2.INTER_AREA if reach > side else cv2.INTER_CUBIC)
+        return np.clip(part[:, ::-1] if random.random() < 0.5 else part, 0, 255).astype(np.float32)
+
+
+def filmed(rgb, random):
+    """
+    Luma as a film may have had it: of all colours as the eye sees them (panchromatic), of blue and green alone (orthochromatic,
+    until about 1930), or with other weights; in another contrast, faded, soft, grainy.
+    """
+    chance = random.random()
+    if chance < 0.5:
+        weights = np.array([0.299, 0.587, 0.114])
+    elif chance < 0.65:
+        weights = np.array([0.03, 0.5, 0.47])
+    else:
+        weights = random.dirichlet([3, 5, 2])
+    grey = rgb @ weights.astype(np.float32) / 255
+    grey = np.clip(grey, 0, 1) ** np.exp(random.normal(0, 0.25))
+    if random.random() < 0.5:
+        black, white = random.uniform(0, 0.2), random.uniform(0.75, 1)
+        grey = black + (white - black) * grey
+    grey = (255 * grey).astype(np.float32)
+    if random.random() < 0.4:
+        grey = blurred(grey, random.uniform(0.3, 1.5))
+    if random.random() < 0.4:
+        planes = np.repeat(grey[:, :, None], 3, 2)
+        grey = add_grain(planes, random.uniform(1, 12), 0, random, False)[:, :, 0]
+    return np.clip(grey, 0, 255)
+
+
+def shares(chroma):
+    """(h, w, 2) chroma, 0 for grey, as shares of the four classes round it: places in BINS (h, w, 4) and weights (h, w, 4)."""
+    places = np.full((2 * RADIUS + 3, 2 * RADIUS + 3), -1)
+    for n, (b, r) in enumerate(BINS):
+        places[b + RADIUS, r + RADIUS] = n
+    steps = chroma / SPACING
+    far = np.maximum(1, np.hypot(steps[:, :, 0], steps[:, :, 1]) / (RADIUS - 1.5))
+    steps = steps / far[:, :, None]
+    low = np.floor(steps).astype(int)
+    rest = steps - low
+    at, weights = [], []
+    for b in (0, 1):
+        for r in (0, 1):
+            at.append(places[low[:, :, 0] + b + RADIUS, low[:, :, 1] + r + RADIUS])
+            weights.append((rest[:, :, 0] if b else 1 - rest[:, :, 0]) * (rest[:, :, 1] if r else 1 - rest[:, :, 1]))
+    return np.stack(at, 2), np.stack(weights, 2).astype(np.float32)
+
+
+class ColourSamples:
+    """Luma as filmed (side, side) over 1, and the chroma the picture had (side / 4, side / 4, 2) in codes, 0 for grey."""
+
+    def __init__(self, part, side, seed):
+        self.side = side
+        self.random = np.random.default_rng(seed)
+        self.library = ColourLibrary(part)
+
+    def one(self):
+        rgb = self.library.patch(self.side, self.random)
+        small = cv2.resize(rgb, (self.side // FOLD, self.side // FOLD), interpolation=cv2.INTER_AREA)
+        return (filmed(rgb, self.random) / 255).astype(np.float32), to_ycc(small)[:, :, 1:] - 128

@@ -1,0 +1,85 @@
+"""What the network for colour learns."""
+
+import numpy as np
+import torch
+from torch.nn import functional as F
+
+from colourSamples import BINS, FOLD, RADIUS, SPACING, ColourSamples, demo_photographs, portraits, shares
+from faces import FACE_PACKAGES
+from losses import stacked
+from networks import Seeker, fold
+
+# How far classes count by how rare they are, against all alike (Zhang, Isola and Efros, 2016), and bounds of their weights.
+RARE, LIGHTEST, HEAVIEST = 0.5, 0.4, 4.0
+# Samples that tell how often each class comes.
+COUNTED = 300
+# Likelihoods are raised to the inverse of this before their mean is taken: a mean of all that may be is grey.
+SHARPER = 0.5
+
+
+class Colour:
+    """
+    Input: luma folded to a quarter of the size (16 planes); answer: logarithmic odds of each class of colour at a quarter of the size. What
+    has several answers keeps them apart, where a mean of them would be grey.
+    """
+
+    inputs, planes = FOLD * FOLD, 0
+
+    def __init__(self, config):
+        self.config = config
+        self.centres = torch.tensor(BINS * SPACING, dtype=torch.float32)
+        self.weights = torch.ones(len(BINS))
+
+    def network(self):
+        return Seeker(self.inputs, len(BINS), self.config["widths"], self.config["blocks"])
+
+    def samples(self, part, seed):
+        made = ColourSamples(part, self.config["patch"], seed)
+        if part == "train":
+            self.weights = self.weighed(ColourSamples(part, self.config["patch"], 3))
+        return made
+
+    def weighed(self, samples):
+        """How much a class counts: the rare ones more, so that grey and brown do not rule."""
+        counts = np.zeros(len(BINS))
+        for _ in range(COUNTED):
+            at, weights = shares(samples.one()[1])
+            np.add.at(counts, at, weights)
+        odds = counts / counts.sum()
+        weight = 1 / (RARE * odds + (1 - RARE) / len(BINS))
+        weight = np.clip(weight / (odds * weight).sum(), LIGHTEST, HEAVIEST)
+        return torch.tensor(weight / (odds * weight).sum(), dtype=torch.float32)
+
+    def batch(self, samples, count):
+        luma, chroma = zip(*(samples.one() for _ in range(count)))
+        at, weights = zip(*(shares(c) for c in chroma))
+        return stacked(luma)[:, None], stacked(at), stacked(weights), stacked(chroma)
+
+    def run(self, network, batch):
+        return network(fold(2 * batch[0] - 1, FOLD).contiguous(memory_format=torch.channels_last))
+
+    def loss(self, result, batch):
+        """Cross entropy against the shares of the classes round the true colour."""
+        _, at, weights, _ = batch
+        likely = F.log_softmax(result, 1).permute(0, 2, 3, 1)
+        told = -(likely.gather(3, at) * weights).sum(3)
+        # By the class that is nearest.
+        nearest = at.gather(3, weights.argmax(3, keepdim=True))[..., 0]
+        return (told * self.weights[nearest]).mean()
+
+    def score(self, result, batch):
+        """Codes of chroma off: of the answer, of grey, of one colour for all; mean chroma of the answer over the truth's; off where it is sure over where it is not."""
+        truth = batch[3].permute(0, 3, 1, 2)
+        likely = torch.softmax(result / SHARPER, 1)
+        answer = torch.einsum("nkhw,kc->nchw", likely, self.centres)
+        off = lambda a: torch.sqrt(((a - truth) ** 2).sum(1))
+        length = lambda a: float(torch.sqrt((a ** 2).sum(1)).mean())
+        plain = torch.softmax(result, 1)
+        doubt = torch.einsum("nkhw,k->nhw", plain, (self.centres ** 2).sum(1)) - (torch.einsum("nkhw,kc->nchw", plain, self.centres) ** 2).sum(1)
+        left, middle = off(answer), doubt.median()
+        one = truth.mean((0, 2, 3), keepdim=True)
+        return {"off": float(left.mean()), "grey off": float(off(torch.zeros_like(truth)).mean()), "one colour off": float(off(one).mean()),
+                "chroma": length(answer) / length(truth), "sure over unsure": float(left[doubt <= middle].mean() / left[doubt > middle].mean())}
+
+    def more_sources(self):
+        return {"+".join(FACE_PACKAGES): {"pictures": len(demo_photographs("train")) + len(portraits("train")), "licence": "MIT"}}
