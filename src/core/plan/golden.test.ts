@@ -106,15 +106,15 @@ const PLANS: [name: string, info: StreamInfo, steps: Step[], sum: string][] = [
 
 const VERSIONS = {
   trim: 1,
-  torn: 1,
+  torn: 2,
   lens: 1,
   turn: 1,
   perspective: 1,
   crop: 1,
   negative: 1,
   deinterlace: 2,
-  dirt: 1,
-  heal: 1,
+  dirt: 2,
+  heal: 2,
   halftone: 1,
   compression: 2,
   grain: 2,

@@ -116,7 +116,7 @@ function cutBytes(bytes: Uint8Array, from: Region, part: Region): Uint8Array<Arr
 
 export const dirt: Treatment<DirtSettings> = {
   id: 'dirt',
-  version: 1,
+  version: 2,
   name: 'Dirt',
   answers: 'dust, hairs, scratches, folds, stains',
   settings: DirtSettings,

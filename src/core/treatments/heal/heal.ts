@@ -19,7 +19,7 @@ const healing = ({ marks, place }: HandWork): LaidStroke[] => laidStrokes(marks,
 
 export const heal: Treatment<HealSettings> = {
   id: 'heal',
-  version: 1,
+  version: 2,
   name: 'Heal',
   answers: 'faults and things that are marked by hand',
   settings: HealSettings,

@@ -27,7 +27,7 @@ export class TornSettings {
 
 export const torn: Treatment<TornSettings> = {
   id: 'torn',
-  version: 1,
+  version: 2,
   name: 'Torn halves',
   answers: 'two pieces of a print on one scan',
   settings: TornSettings,
