@@ -106,6 +106,38 @@ test('a still gets what is told of it, and another colour space', async () => {
   expect(refused.err).toContain('source, srgb, display-p3, wide');
 });
 
+test('a monochrome still is coloured and toned; one in colours stays as it is', async () => {
+  const grey = Uint8Array.from({ length: 160 * 120 }, (_, i) => 90 + 60 * Math.sin((i % 160) / 21) * Math.cos(i / 160 / 17));
+  await sharp(grey, { raw: { width: 160, height: 120, channels: 1 } })
+    .toColourspace('b-w')
+    .png()
+    .toFile(at('grey.png'));
+  const treat = (from: string, out: string, treatment: string, settings: object) =>
+    wairetic(
+      ['treat', from, '--plan', '-', '--out', out],
+      JSON.stringify({ format: 'wairetic-plan', version: 2, steps: [{ treatment, on: true, settings }] }),
+    );
+  const codes = async (file: string): Promise<Buffer> => sharp(at(file)).toColourspace('srgb').raw().toBuffer();
+  expect(treat('grey.png', 'coloured.png', 'colourise', { quiet: 0, vividness: 200 })).toMatchObject({ code: 0, err: '' });
+  const coloured = await codes('coloured.png');
+  expect(coloured.length).toBe(3 * grey.length);
+  expect(coloured.some((v, i) => i % 3 === 0 && Math.abs(v - coloured[i + 2]) > 3)).toBe(true);
+  expect(treat('grey.png', 'toned.jpg', 'toning', { tone: 'sepia' }).code).toBe(0);
+  expect((await sharp(at('toned.jpg')).stats()).channels.map(({ mean }) => mean)).toEqual(
+    (await sharp(at('toned.jpg')).stats()).channels.map(({ mean }) => mean).sort((a, b) => b - a),
+  );
+  const bands = Buffer.from(Uint8Array.from({ length: 3 * 64 * 48 }, (_, i) => (Math.floor(i / 3) % 64 < 32 === (i % 3 === 0) ? 200 : 40)));
+  await sharp(bands, { raw: { width: 64, height: 48, channels: 3 } })
+    .png()
+    .toFile(at('bands.png'));
+  expect(treat('bands.png', 'bands-after.png', 'colourise', {}).code).toBe(0);
+  const { buffer, byteOffset, length } = await sharp(at('bands-after.png'), { ignoreIcc: true })
+    .toColourspace('rgb16')
+    .raw({ depth: 'ushort' })
+    .toBuffer();
+  expect(Buffer.from(new Uint16Array(buffer, byteOffset, length / 2).map((v) => Math.round(v / 257)))).toEqual(bands);
+});
+
 test('a mask holds a step to its part, and a mask that cannot be is refused', async () => {
   const random = Array.from({ length: 96 * 64 }, (_, i) => 128 + 40 * Math.sin(i * 12.9898) * Math.sin(i * 78.233));
   await sharp(Uint8Array.from(random), { raw: { width: 96, height: 64, channels: 1 } })

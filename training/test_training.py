@@ -15,6 +15,7 @@ import degrade
 import figures
 import halftones
 from blemishSamples import finding_planes
+from colourSamples import BINS, SPACING, filmed, shares
 from conditionSamples import chroma_grain
 from faceSamples import EYES, MOUTH, features
 from layers import clip
@@ -333,6 +334,31 @@ class Training(unittest.TestCase):
         for step in range(400):
             smoothed.update(network, 100000)
         self.assertTrue(0.2 < float(smoothed.state["tail.bias"][0]) < 0.5)
+
+
+class Colours(unittest.TestCase):
+    def test_shares_of_classes_mean_the_colour_itself_and_never_leave_them(self):
+        random = np.random.default_rng(4)
+        chroma = random.uniform(-60, 60, (9, 7, 2))
+        chroma[0, 0] = (127, -128)
+        at, weights = shares(chroma)
+        self.assertTrue((at >= 0).all())
+        np.testing.assert_allclose(weights.sum(2), 1, atol=1e-5)
+        meant = (BINS[at] * SPACING * weights[..., None]).sum(2)
+        within = np.hypot(chroma[..., 0], chroma[..., 1]) < SPACING * 5
+        np.testing.assert_allclose(meant[within], chroma[within], atol=1e-3)
+
+    def test_classes_are_those_of_the_program(self):
+        self.assertEqual(len(BINS), 149)
+        self.assertEqual(list(BINS[74]), [0, 0])
+
+    def test_a_film_shows_lightness_alone(self):
+        random = np.random.default_rng(5)
+        rgb = random.uniform(0, 255, (32, 32, 3)).astype(np.float32)
+        for _ in range(20):
+            grey = filmed(rgb, random)
+            self.assertEqual(grey.shape, (32, 32))
+            self.assertTrue(0 <= grey.min() and grey.max() <= 255)
 
 
 class EightBits(unittest.TestCase):
