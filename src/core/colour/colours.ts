@@ -29,7 +29,7 @@ const PASSES = { from: 0.03, to: 0.15 };
 const GUESS_REACH = 14,
   IN_DOUBT = 30;
 /** Codes of doubt up to which a guess is taken as it is, and from which it is quiet. */
-const DOUBT = { from: 12, to: 34 };
+const DOUBT = { from: 24, to: 44 };
 /** Least width of a stroke on the raster. */
 const THINNEST = 1.6;
 

@@ -57,7 +57,7 @@ export class ColouriseSettings {
     help: 'How far colours are taken back where the network itself is unsure. Less, and doubtful things get the colour of their surroundings.',
     when: { key: 'begin', is: ['likely', 'warm', 'cool', 'muted'] },
   })
-  quiet = 50;
+  quiet = 80;
 
   @NumberSetting({
     label: 'Marks reach',
