@@ -8,7 +8,7 @@ type KeptGuess = Omit<Guess, 'answers' | 'doubt'> & { answers: Record<keyof Gues
 export const coloursAnalysis: Analysis<Guess> = {
   id: 'colours',
   version: 1,
-  name: 'colours',
+  name: 'guess of colours',
   needs: [],
   measure: async ({ node }) => guessColours(tonesOf(await node.frame(0, wholeRegion(node.stream)))),
   encode: ({ answers, doubt, ...rest }): KeptGuess => {

@@ -8,7 +8,7 @@ type KeptTones = Omit<Tones, 'luma' | 'kept'> & { luma: string; kept: string };
 export const tonesAnalysis: Analysis<Tones> = {
   id: 'tones',
   version: 1,
-  name: 'tones',
+  name: 'lightness',
   needs: [],
   measure: async ({ node }) => tonesOf(await node.frame(0, wholeRegion(node.stream))),
   encode: (tones): KeptTones => ({ ...tones, luma: bytesText(tones.luma), kept: bytesText(tones.kept) }),
