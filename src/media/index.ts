@@ -11,6 +11,7 @@ export { type Probed, probePart, probeParts } from './probe';
 export { UNTRUSTED_INPUT } from './inputs';
 export { openSource, type OpenSource } from './openSource';
 export { sourceFilm } from './sourceFilm';
+export { webStream } from './webStream';
 
 // Files that are made.
 export { assembleAccess, assembleMaster, type AssembleRequest, pieceUnit } from './assemble';

@@ -1,7 +1,8 @@
-import { Readable } from 'node:stream';
+import type { Readable } from 'node:stream';
 import type { MediaFacts } from './facts';
 import { UNTRUSTED_INPUT } from './inputs';
 import { fileArgument, startTool } from './tools';
+import { webStream } from './webStream';
 
 /** Most lines of a film that is only watched, and films watched at once: the longest running gives way. */
 const MAX_HEIGHT = 720,
@@ -35,14 +36,8 @@ export function sourceFilm(path: string, facts: MediaFacts, from: number, signal
     running.delete(stop);
     signal.removeEventListener('abort', stop);
   });
-  const stream = Readable.toWeb(child.stdout as Readable) as ReadableStream<Uint8Array>;
-  const reader = stream.getReader();
-  return new ReadableStream({
-    async pull(controller) {
-      const { done, value } = await reader.read().catch(() => ({ done: true as const, value: undefined }));
-      if (done) controller.close();
-      else controller.enqueue(value);
-    },
-    cancel: stop,
-  });
+  // Its end, whichever it is, is the film's.
+  const film = child.stdout as Readable;
+  film.on('close', stop);
+  return webStream(film);
 }

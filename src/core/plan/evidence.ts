@@ -16,7 +16,7 @@ export interface EvidenceMap {
 
 /** Codes of 255 a pixel must lie off what the source says for none of it to count as supported. */
 const UNSUPPORTED = 40;
-/** The same of its chroma: colours are paler than lights are bright. */
+/** Codes of chroma off what the source says from which none of a colour counts as supported: colours are paler than lights are bright. */
 const UNSUPPORTED_COLOUR = 24;
 
 /** The same plan under settings with which none of its steps invents anything; undefined where none does anyway. */

@@ -1,9 +1,8 @@
 import { createReadStream } from 'node:fs';
 import { stat } from 'node:fs/promises';
 import path from 'node:path';
-import { Readable } from 'node:stream';
 import { archive, listDeliveries, pathInside } from '../../../../../archive';
-import { sha256File } from '../../../../../media';
+import { sha256File, webStream } from '../../../../../media';
 import { handler, HttpError } from '../../../../http';
 
 /** Largest file that is held against its checksum before it is sent, in bytes; larger ones when they are checked. */
@@ -23,7 +22,7 @@ export const GET = handler<{ params: Promise<{ id: string; file: string }> }>(as
   const known = size === listed.bytes && (size > HASHED || (await sha256File(full)) === listed.sha256);
   if (!known && !new URL(request.url).searchParams.has('anyway'))
     throw new HttpError(409, `${listed.fileName} is not what was delivered: its checksum differs. With ?anyway=1 it is sent as it is.`);
-  return new Response(Readable.toWeb(createReadStream(full)) as ReadableStream<Uint8Array>, {
+  return new Response(webStream(createReadStream(full)), {
     headers: {
       'content-type': 'application/octet-stream',
       'content-length': String(size),
