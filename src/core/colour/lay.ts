@@ -38,7 +38,12 @@ export function layColours(source: Picture, region: Region, output: StreamInfo, 
     bottom = region.y + region.height;
   const { luma: levels, kept } = tones;
   const tinted = tones.own === 'tinted';
-  const columns = Array.from({ length: wanted.width }, (_, x) => between(((wanted.x + x) * across + across / 2) / info.width, tones.width));
+  const single = across * down === 1;
+  const lefts = new Int32Array(wanted.width),
+    fars = new Int32Array(wanted.width),
+    besides = new Float32Array(wanted.width);
+  for (let x = 0; x < wanted.width; x++)
+    [lefts[x], fars[x], besides[x]] = between(((wanted.x + x) * across + across / 2) / info.width, tones.width);
   for (let y = 0; y < wanted.height; y++) {
     const py = (wanted.y + y) * down;
     const [top, low, below] = between((py + down / 2) / info.height, tones.height);
@@ -48,17 +53,23 @@ export function layColours(source: Picture, region: Region, output: StreamInfo, 
         count = 0,
         least = 65535,
         most = 0;
-      for (let v = py; v < Math.min(bottom, py + down); v++)
-        for (let u = px; u < Math.min(right, px + across); u++) {
-          const sample = light.data[(v - own.y) * own.width + u - own.x];
-          sum += sample;
-          least = Math.min(least, sample);
-          most = Math.max(most, sample);
-          count++;
-        }
+      if (single) {
+        sum = least = most = light.data[(py - own.y) * own.width + px - own.x];
+        count = 1;
+      } else
+        for (let v = py; v < Math.min(bottom, py + down); v++)
+          for (let u = px; u < Math.min(right, px + across); u++) {
+            const sample = light.data[(v - own.y) * own.width + u - own.x];
+            sum += sample;
+            least = Math.min(least, sample);
+            most = Math.max(most, sample);
+            count++;
+          }
       const luma = lightness(sum / count);
       const code = 255 * luma;
-      const [left, far, beside] = columns[x];
+      const left = lefts[x],
+        far = fars[x],
+        beside = besides[x];
       let placeB = 0,
         placeR = 0,
         stays = 0,

@@ -42,7 +42,7 @@ const COARSEST = 4;
 const LAST_SWEEPS = 20;
 /** Steps at most, and how far values may be off, in parts of the largest one asked for. */
 const MOST_STEPS = 80,
-  OFF = 3e-3;
+  OFF = 6e-3;
 
 interface Raster extends Links {
   /** How strongly each place is held to its own value. */

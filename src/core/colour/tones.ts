@@ -17,7 +17,7 @@ export interface Tones {
 }
 
 /** Longest side of the raster. */
-const LONGEST = 600;
+const LONGEST = 480;
 /** A tone that fades or is silvered goes towards grey and beyond, and where the image is thickest it is stronger: parts of its mean. */
 const ALONG = { least: -0.8, most: 2.2 };
 /** Codes of 255 off all that a tone may be from which a colour is none of it, and from which it surely is not. */
