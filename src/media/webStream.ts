@@ -5,7 +5,7 @@ import type { Readable } from 'node:stream';
  * what is closed.
  */
 export function webStream(source: Readable): ReadableStream<Uint8Array> {
-  const chunks = source[Symbol.asyncIterator]() as AsyncIterator<Uint8Array>;
+  const chunks = source[Symbol.asyncIterator]() as AsyncIterator<Uint8Array, undefined>;
   let gone = false;
   return new ReadableStream({
     async pull(controller) {
