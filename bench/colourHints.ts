@@ -106,7 +106,7 @@ function hints(all: Trial[]): Row[] {
       const strokes = laidStrokes(marks, ['colour'], SAME_PLACE).map((stroke) =>
         onRaster(stroke, trial.tones.width / trial.truth.info.width),
       );
-      made = laid(trial, hinted(trial.ground, strokes, reach / 100));
+      made = laid(trial, hinted(trial.ground, [{ strokes, weight: 1 }], reach / 100));
       if (HINTS.includes(n)) rows.push({ own: apart(made, trial.truth), plain: apart(published(trial, links, strokes), trial.truth) });
     }
     return { rows, grey: apart(inOneColour(trial, 0, 0), trial.truth) };
@@ -228,7 +228,14 @@ function leaks(): Row[] {
     const strokes = laidStrokes(hintsFor(scene, 7), ['colour'], SAME_PLACE).map((stroke) =>
       onRaster(stroke, tones.width / mono.info.width),
     );
-    const made = layColours(mono, mono.region, still(480, 360, 3), tones, hinted(groundOf(tones, []), strokes, reach / 100), 1);
+    const made = layColours(
+      mono,
+      mono.region,
+      still(480, 360, 3),
+      tones,
+      hinted(groundOf(tones, []), [{ strokes, weight: 1 }], reach / 100),
+      1,
+    );
     const [, cb, cr] = made.planes;
     const angle = (i: number): number => Math.atan2(cr.data[i] - NEUTRAL_CHROMA, cb.data[i] - NEUTRAL_CHROMA);
     const own = parts.map(({ x, y }) => angle(y * 480 + x));
@@ -277,7 +284,7 @@ async function speeds(): Promise<Row[]> {
     const trial = { mono, truth, ...{ tones: tonesOf(mono) } };
     const ground = groundOf(trial.tones, []);
     const strokes = laidStrokes(hintsFor(scene, 20), ['colour'], SAME_PLACE).map((stroke) => onRaster(stroke, trial.tones.width / width));
-    const took = timed(() => void laid(trial, hinted(ground, strokes, 0.3)));
+    const took = timed(() => void laid(trial, hinted(ground, [{ strokes, weight: 1 }], 0.3)));
     rows.push({ group, what: `all of it after a hint moved, ${name}, ms`, shown: took.toFixed(0), value: took, atMost });
   }
   const { mono } = drawn(5, 720, 480);

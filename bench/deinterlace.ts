@@ -137,6 +137,7 @@ export async function deinterlaceSpeed(work: string): Promise<Row[]> {
         for (const frame of [2 * n, 2 * n + 1])
           await deinterlace.apply(frames.slice(n - 1, n + 2), settings, {
             frame,
+            seen: [n - 1, n, n + 1],
             region,
             asked: region,
             input,

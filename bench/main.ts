@@ -7,6 +7,7 @@ import { deinterlaceCombs } from './combs';
 import { deinterlaceQuality, deinterlaceSpeed } from './deinterlace';
 import { compressionQuality, compressionSpeed } from './coding';
 import { coloursGuessed } from './colour';
+import { coloursOfFilms } from './colourFilm';
 import { coloursHinted } from './colourHints';
 import { deblurring } from './deblur';
 import { demoItems } from './demo';
@@ -51,6 +52,7 @@ const PARTS: Record<string, (work: string) => Row[] | Promise<Row[]>> = {
   tone: tones,
   colour: coloursGuessed,
   'colour-hints': coloursHinted,
+  'colour-film': coloursOfFilms,
   papers: papersFound,
   subjects: subjectsFound,
   'faces-found': facesFound,

@@ -248,6 +248,7 @@ async function negatives(all: Print[]): Promise<Row[]> {
       const context = {
         ...{
           frame: 0,
+          seen: [0],
           region,
           asked: region,
           input: edge.info,

@@ -56,8 +56,10 @@ export type { Rgb } from './vision/rgb';
 export type { Subject } from './subject/subject';
 
 // Colours of monochrome pictures.
+export { type FilmColours, joinFilmColours } from './colour/film';
+export { KEY_EVERY, measureFilm } from './colour/measureFilm';
 export { type Guess, guessColours } from './colour/guess';
-export { type Tones, tonesOf } from './colour/tones';
+export { type OwnColours, type Tones, tonesOf } from './colour/tones';
 
 // Treatments and their settings.
 export { treatment, TREATMENTS } from './treatments/register';

@@ -127,7 +127,8 @@ async function readSoFar<T>(wanted: WantedAnalysis<T>): Promise<{ value?: T; sha
   const read = await Promise.all(pieces.map((piece) => readAnalysis(pieceFile(file, piece), analysis)));
   const share = read.reduce((sum, piece) => sum + (piece?.share ?? 0), 0) / pieces.length;
   // All pieces are there, and the whole is not yet.
-  return { value: analysis.pieces.join(read.map((piece) => piece?.value)), share: Math.min(share, 0.999) };
+  const value = read.some((piece) => piece) ? analysis.pieces.join(read.map((piece) => piece?.value)) : undefined;
+  return { value, share: Math.min(share, 0.999) };
 }
 
 function secondsLeft({ began, from }: Running, share: number): number | undefined {

@@ -49,12 +49,17 @@ export interface StrokeMark {
   answer?: number;
   /** Of what had a colour: which one, as settings hold colours. */
   colour?: string;
+  /** Of what is carried along a film: the frame of the source that it was drawn on. */
+  frame?: number;
 }
 
 /** Uses that add to what was found, or take away from it, rather than fill a place of their own. */
 export const CORRECTIONS: readonly StrokeUse[] = ['damage', 'keep', 'subject', 'ground'];
 /** Of them, those that take away. */
 export const TAKEN_AWAY: readonly StrokeUse[] = ['keep', 'ground'];
+
+/** Uses that are drawn on one frame of a film and carried along its motion; all others stand still. */
+export const CARRIED: readonly StrokeUse[] = ['colour', 'neutral', 'bar'];
 
 /** Kind of such a list of marks. */
 export const STROKE_MARKS = 'strokes';
@@ -108,6 +113,8 @@ export function readStroke(given: unknown): { mark: StrokeMark } | { problem: st
   if (m.colour !== undefined && !(m.use === 'colour' && typeof m.colour === 'string' && m.colour !== '' && COLOUR.test(m.colour)))
     return bad('only what had a colour has one, and it is # and twelve hexadecimal digits');
   if (m.use === 'colour' && m.colour === undefined) return bad('what had a colour says which');
+  if (m.frame !== undefined && !(CARRIED.includes(m.use as StrokeUse) && Number.isInteger(m.frame) && m.frame >= 0))
+    return bad('only what is carried along a film names a frame, counted from 0');
   return {
     mark: {
       ...{ id: m.id, use: m.use, on: m.on, size: m.size, softness: m.softness },
@@ -115,6 +122,7 @@ export function readStroke(given: unknown): { mark: StrokeMark } | { problem: st
       ...(m.from && { from: { x: m.from.x, y: m.from.y } }),
       ...(m.answer !== undefined && { answer: m.answer }),
       ...(m.colour !== undefined && { colour: m.colour }),
+      ...(m.frame !== undefined && { frame: m.frame }),
     },
   };
 }

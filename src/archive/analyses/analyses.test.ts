@@ -9,6 +9,7 @@ import { probe, type Probed } from '../../media/probe';
 import { emptyPlan } from '../../shared/plan';
 import type { Analysis, Piece } from './analysis';
 import { conditionAnalysis } from './condition';
+import { filmColoursAnalysis } from './filmColours';
 import { frameTimes } from './frameTimes';
 import { analysisFile, findAnalysisIn, keepAnalysis, readAnalysis } from './kept';
 import { ANALYSES } from './register';
@@ -68,6 +69,18 @@ describe('analyses', () => {
     expect(tracesAnalysis.pieces?.join([undefined, pieces[1].value, undefined]).measures).toEqual(value.measures.slice(8, 16));
     const count = (frames: number): number | undefined => tracesAnalysis.pieces?.count({ ...probed.facts.stream, frames });
     expect([1, 100, 101, 27_000, 270_000].map(count)).toEqual([1, 1, 2, 30, 30]);
+  });
+
+  it('of a film, measured in pieces, find the same motion and the same shots', async () => {
+    const { value, shares } = await measured(filmColoursAnalysis);
+    expect(value.motion).toMatchObject({ width: 160, height: 120, frames: 24, shots: [0, 12] });
+    expect(value.keys.map(({ frame }) => frame)).toEqual([0, 12, 16]);
+    expect(value.own).toBe('coloured');
+    expect(shares).toHaveLength(24);
+    const pieces = await Promise.all([0, 1, 2].map((index) => measured(filmColoursAnalysis, { piece: { index, count: 3 } })));
+    const joined = filmColoursAnalysis.pieces?.join(pieces.map((piece) => piece.value));
+    expect(joined?.motion).toEqual(value.motion);
+    expect(joined?.keys.map(({ frame }) => frame)).toEqual([0, 8, 12, 16]);
   });
 
   it.each(ANALYSES.map((a) => [a.id, a] as const))('%s comes back as it was kept', async (_, analysis) => {

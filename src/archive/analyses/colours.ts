@@ -1,8 +1,21 @@
 import { type Guess, guessColours, tonesOf, wholeRegion } from '../../core';
 import type { Analysis } from './analysis';
-import { bytesOf, bytesText } from './bytes';
+import { bytesOf, bytesText, signedBytesOf } from './bytes';
 
-type KeptGuess = Omit<Guess, 'answers' | 'doubt'> & { answers: Record<keyof Guess['answers'], string>; doubt: string };
+export type KeptGuess = Omit<Guess, 'answers' | 'doubt'> & { answers: Record<keyof Guess['answers'], string>; doubt: string };
+
+export const encodeGuess = ({ answers, doubt, ...rest }: Guess): KeptGuess => {
+  const { likely, warm, cool } = answers;
+  return { ...rest, answers: { likely: bytesText(likely), warm: bytesText(warm), cool: bytesText(cool) }, doubt: bytesText(doubt) };
+};
+
+export const decodeGuess = ({ answers, doubt, ...rest }: KeptGuess): Guess => {
+  return {
+    ...rest,
+    answers: { likely: signedBytesOf(answers.likely), warm: signedBytesOf(answers.warm), cool: signedBytesOf(answers.cool) },
+    doubt: bytesOf(doubt),
+  };
+};
 
 /** Colours that a monochrome still may have had. */
 export const coloursAnalysis: Analysis<Guess> = {
@@ -11,17 +24,6 @@ export const coloursAnalysis: Analysis<Guess> = {
   name: 'guess of colours',
   needs: [],
   measure: async ({ node }) => guessColours(tonesOf(await node.frame(0, wholeRegion(node.stream)))),
-  encode: ({ answers, doubt, ...rest }): KeptGuess => {
-    const { likely, warm, cool } = answers;
-    return { ...rest, answers: { likely: bytesText(likely), warm: bytesText(warm), cool: bytesText(cool) }, doubt: bytesText(doubt) };
-  },
-  decode(kept) {
-    const { answers, doubt, ...rest } = kept as KeptGuess;
-    const signed = (text: string): Int8Array => new Int8Array(bytesOf(text).buffer);
-    return {
-      ...rest,
-      answers: { likely: signed(answers.likely), warm: signed(answers.warm), cool: signed(answers.cool) },
-      doubt: bytesOf(doubt),
-    };
-  },
+  encode: encodeGuess,
+  decode: (kept) => decodeGuess(kept as KeptGuess),
 };

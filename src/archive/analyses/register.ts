@@ -3,6 +3,7 @@ import { appearancesAnalysis } from './appearances';
 import { coloursAnalysis } from './colours';
 import { conditionAnalysis } from './condition';
 import { facesAnalysis } from './faces';
+import { filmColoursAnalysis } from './filmColours';
 import { frameTimes } from './frameTimes';
 import { subjectAnalysis } from './subject';
 import { tonesAnalysis } from './tones';
@@ -18,6 +19,7 @@ export const ANALYSES = [
   appearancesAnalysis,
   tonesAnalysis,
   coloursAnalysis,
+  filmColoursAnalysis,
 ] as unknown as Analysis<unknown>[];
 
 export const analysisOf = (id: string): Analysis<unknown> | undefined => ANALYSES.find((a) => a.id === id);

@@ -21,7 +21,7 @@ const grey = (): Picture => {
   return made;
 };
 const spreadOver = (tones: Tones, strokes: LaidStroke[], taken?: GuessTaken): Colours =>
-  hinted(groundOf(tones, strokes, taken), strokes, 0.5);
+  hinted(groundOf(tones, strokes, taken), [{ strokes, weight: 1 }], 0.5);
 
 /** A disc of another lightness than its ground. */
 function disc(): Picture {

@@ -1,5 +1,7 @@
 import { colourParts } from '../../shared/settings';
+import type { StrokeUse } from '../../shared/marks';
 import { strokeCover, type LaidStroke } from '../marks/strokes';
+import { tapsBetween } from '../picture/between';
 import { fromRgbMatrix } from '../picture/matrix';
 import type { Leaning } from './classes';
 import type { Guess } from './guess';
@@ -33,6 +35,9 @@ const DOUBT = { from: 24, to: 44 };
 /** Least width of a stroke on the raster. */
 const THINNEST = 1.6;
 
+/** Uses of strokes that give a place its colour. */
+const COLOURING: readonly StrokeUse[] = ['colour', 'neutral'];
+
 /** What is laid where nothing is marked, and along what marks spread. */
 export interface Ground {
   links: Links;
@@ -58,26 +63,41 @@ export function groundOf(tones: Tones, strokes: readonly LaidStroke[], taken?: G
   return { links, colours: taken ? guessed(tones, links, taken) : { width, height, cb: empty(), cr: empty() } };
 }
 
+/** Marks that were drawn together, and what they count against those of another frame of a film. */
+export interface Hints {
+  /** In places of the raster; those that colour count. */
+  strokes: readonly LaidStroke[];
+  /** 0 to 1. */
+  weight: number;
+}
+
 /**
  * Colours that are marked, spread over their ground.
  *
- * @param strokes in places of the raster; those that colour count.
+ * @param marked of which those of one frame lie on one another, and those of two frames are mixed.
  * @param reach how far a hint reaches where nothing stops it, in parts of the longer side.
  */
-export function hinted({ links, colours: ground }: Ground, strokes: readonly LaidStroke[], reach: number): Colours {
-  const hints = strokes.filter(({ mark }) => mark.use === 'colour' || mark.use === 'neutral');
-  if (hints.length === 0) return ground;
+export function hinted({ links, colours: ground }: Ground, marked: readonly Hints[], reach: number): Colours {
+  const groups = marked.map(({ strokes, weight }) => ({ hints: strokes.filter(({ mark }) => COLOURING.includes(mark.use)), weight }));
+  if (groups.every(({ hints }) => hints.length === 0)) return ground;
   const { width, height } = ground;
   const size = width * height;
   const pull = new Float32Array(size).fill(1 / (reach * Math.max(width, height)) ** 2),
     wanted = new Float32Array(CHANNELS * size);
-  for (const stroke of hints) {
-    const [cb, cr] = stroke.mark.use === 'colour' && stroke.mark.colour ? byLightness(stroke.mark.colour) : [0, 0];
+  for (const { hints, weight } of groups) {
+    const held = HELD * weight;
     // The later of two that lie on one another holds.
-    cover(stroke, width, height, (i) => {
-      pull[i] = HELD;
-      wanted.set([HELD * cb, HELD * cr, HELD], CHANNELS * i);
-    });
+    const covered = new Map<number, [number, number]>();
+    for (const stroke of hints) {
+      const chroma: [number, number] = stroke.mark.use === 'colour' && stroke.mark.colour ? byLightness(stroke.mark.colour) : [0, 0];
+      cover(stroke, width, height, (i) => covered.set(i, chroma));
+    }
+    for (const [i, [cb, cr]] of covered) {
+      pull[i] += held;
+      wanted[CHANNELS * i] += held * cb;
+      wanted[CHANNELS * i + 1] += held * cr;
+      wanted[CHANNELS * i + 2] += held;
+    }
   }
   const found = spread(links, pull, wanted);
   const colours = { width, height, cb: ground.cb.slice(), cr: ground.cr.slice() };
@@ -135,14 +155,8 @@ function guessed({ luma, width, height }: Tones, links: Links, { guess, leaning,
 
 /** Reads a coarse raster between its samples at a place of a finer one. */
 function between(x: number, y: number, width: number, height: number, w: number, h: number) {
-  const u = Math.min(w - 1, Math.max(0, ((x + 0.5) * w) / width - 0.5)),
-    v = Math.min(h - 1, Math.max(0, ((y + 0.5) * h) / height - 0.5));
-  const left = Math.floor(u),
-    top = Math.floor(v),
-    right = Math.min(w - 1, left + 1),
-    bottom = Math.min(h - 1, top + 1);
-  const a = u - left,
-    b = v - top;
+  const [left, right, a] = tapsBetween((x + 0.5) / width, w),
+    [top, bottom, b] = tapsBetween((y + 0.5) / height, h);
   return (values: ArrayLike<number>, offset: number): number =>
     (values[offset + top * w + left] * (1 - a) + values[offset + top * w + right] * a) * (1 - b) +
     (values[offset + bottom * w + left] * (1 - a) + values[offset + bottom * w + right] * a) * b;

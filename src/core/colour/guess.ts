@@ -14,26 +14,34 @@ export interface Guess {
 
 export const LEANINGS: readonly Leaning[] = ['likely', 'warm', 'cool'];
 
-/** Shorter sides in pixels that the network sees a picture at: it was taught parts of a third to all of one at 160. */
-const LOOKS = [160, 272];
+/** How closely a picture is looked at. */
+export interface Looks {
+  /** Shorter sides in pixels that the network sees it at: it was taught parts of a third to all of one at 224. */
+  sides: readonly number[];
+  /** Longer side of the coarse raster of the answer. */
+  longest: number;
+}
+
+/** Of a still, and of one of many frames. */
+export const STILL_LOOKS: Looks = { sides: [160, 272], longest: 112 };
+export const FRAME_LOOKS: Looks = { sides: [224], longest: 64 };
+
 /** Input folded to planes of a quarter of the size, whose sides are multiples of `GRID`. */
 const FOLD = 4,
   GRID = 8 * FOLD;
-/** Longer side of the coarse raster. */
-const COARSE = 112;
 
 /**
- * What the network `colour` makes of a still: the mean of looks at two sizes, each also in the mirror.
+ * What the network `colour` makes of a picture: the mean of looks at one size or more, each also in the mirror.
  *
  * @throws NetworkError when the network cannot be used.
  */
-export async function guessColours(tones: Tones): Promise<Guess> {
-  const scale = COARSE / Math.max(tones.width, tones.height);
+export async function guessColours(tones: Tones, { sides, longest } = STILL_LOOKS): Promise<Guess> {
+  const scale = longest / Math.max(tones.width, tones.height);
   const width = Math.max(1, Math.round(tones.width * scale)),
     height = Math.max(1, Math.round(tones.height * scale));
   const size = width * height;
   const likely = new Float32Array(size * CLASSES.length);
-  for (const side of LOOKS) for (const mirrored of [false, true]) await addLook(tones, side, mirrored, { width, height, likely });
+  for (const side of sides) for (const mirrored of [false, true]) await addLook(tones, side, mirrored, { width, height, likely });
   const answers = Object.fromEntries(LEANINGS.map((leaning) => [leaning, new Int8Array(2 * size)])) as Guess['answers'];
   const doubt = new Uint8Array(size);
   for (let i = 0; i < size; i++) {

@@ -1,6 +1,7 @@
 import { meansWithin } from '../fill/means';
 import { codes } from '../picture/matrix';
-import { NEUTRAL_CHROMA, type Picture, planeRegion } from '../picture/picture';
+import { NEUTRAL_CHROMA, type Picture } from '../picture/picture';
+import { reducedPlane } from '../picture/reduced';
 
 /** What colours a picture has of its own: none, one tone for each lightness, some parts tinted by hand, or colours all over. */
 export type OwnColours = 'none' | 'toned' | 'tinted' | 'coloured';
@@ -16,8 +17,9 @@ export interface Tones {
   kept: Uint8Array;
 }
 
-/** Longest side of the raster. */
+/** Longest side of the raster, of a still and of a frame of many. */
 const LONGEST = 480;
+export const FRAME_LONGEST = 240;
 /** A tone that fades or is silvered goes towards grey and beyond, and where the image is thickest it is stronger: parts of its mean. */
 const ALONG = { least: -0.8, most: 2.2 };
 /** Codes of 255 off all that a tone may be from which a colour is none of it, and from which it surely is not. */
@@ -36,42 +38,22 @@ const MOST_DOUBTFUL = 0.7;
 /** Places round one over which its colour is taken, so that noise is none. */
 const AROUND = 2;
 
-/** @param picture a whole frame. */
-export function tonesOf(picture: Picture): Tones {
+/** @param picture a whole frame. @param longest side of the raster at most. */
+export function tonesOf(picture: Picture, longest = LONGEST): Tones {
   const { info } = picture;
-  const by = Math.ceil(Math.max(info.width, info.height) / LONGEST);
+  const by = Math.ceil(Math.max(info.width, info.height) / longest);
   const width = Math.max(1, Math.floor(info.width / by)),
     height = Math.max(1, Math.floor(info.height / by));
   const { black, luma: span, chroma } = codes(info.colour.range);
-  const lightness = reduced(picture, 0, by, width, height);
+  const lightness = reducedPlane(picture, 0, by, width, height);
   const luma = Uint8Array.from(lightness, (v) => Math.min(255, Math.max(0, (255 * (v - black)) / span)));
   if (info.planes === 1) return { width, height, luma, own: 'none', kept: new Uint8Array(width * height) };
   const all = new Uint8Array(width * height).fill(1);
   const [cb, cr] = [1, 2].map((index) => {
-    const codesOff = reduced(picture, index, by, width, height).map((v) => (255 * (v - NEUTRAL_CHROMA)) / chroma);
+    const codesOff = reducedPlane(picture, index, by, width, height).map((v) => (255 * (v - NEUTRAL_CHROMA)) / chroma);
     return meansWithin(codesOff, all, width, height, AROUND);
   });
   return { width, height, luma, ...ownOf(luma, cb, cr) };
-}
-
-/** Means of one plane's samples over squares of `by` pixels of the luma. */
-function reduced({ info, region, planes }: Picture, index: number, by: number, width: number, height: number): Float32Array {
-  const { data } = planes[index];
-  const own = planeRegion(info, index, region);
-  const shiftX = index ? info.chromaShiftX : 0,
-    shiftY = index ? info.chromaShiftY : 0;
-  const out = new Float32Array(width * height);
-  for (let y = 0; y < height; y++)
-    for (let x = 0; x < width; x++) {
-      const left = (x * by) >> shiftX,
-        right = Math.max(left + 1, ((x + 1) * by) >> shiftX),
-        top = (y * by) >> shiftY,
-        bottom = Math.max(top + 1, ((y + 1) * by) >> shiftY);
-      let sum = 0;
-      for (let v = top; v < bottom; v++) for (let u = left; u < right; u++) sum += data[v * own.width + u];
-      out[y * width + x] = sum / ((right - left) * (bottom - top));
-    }
-  return out;
 }
 
 /** Which places are off the tone of the picture, whatever there is of it at each place: off the line from grey through the mean colour. */

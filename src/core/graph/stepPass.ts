@@ -33,10 +33,11 @@ export function stepPass(step: ReadyStep, analyses: Record<string, unknown>, con
     const exact = needs.border === 0 && !needs.whole && !reached ? growRegion(from, 0, chromaGrid(input), input) : undefined;
     const pictures: Record<string, LaidPicture> = {};
     for (const hash of treatment.pictures?.(settings) ?? []) pictures[hash] = await context.picture(hash);
+    const seen = window.map((_, at) => sourceFrame(before.time, Math.min(input.frames - 1, Math.max(0, frame - needs.before + at))));
     const share = <T>(make: () => T): T => context.share(`${id}/${frame}/${JSON.stringify(part)}`, make);
     return {
       window: exact ? window.map((p) => cutPicture(p, exact)) : window,
-      told: { frame: n, region, asked, input, output, ...work, analyses, pictures, share },
+      told: { frame: n, seen, region, asked, input, output, ...work, analyses, pictures, share },
     };
   }
 

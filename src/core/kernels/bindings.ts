@@ -50,6 +50,7 @@ interface ExportedKernels {
   spreadLargest(a: number, count: number, out: number): void;
   spreadAdd(to: number, from: number, factor: number, count: number): void;
   spreadTurn(way: number, answer: number, factor: number, count: number): void;
+  layRows(raster: number, rasterWidth: number, alike: number, least: number, light: number, lightWidth: number, lightHeight: number, across: number, down: number, columns: number, rows: number, width: number, height: number, figures: number, ownCb: number, ownCr: number, ownWidth: number, outCb: number, outCr: number): void;
 }
 
 export type MotionLevelArguments = { current: number; before: number; after: number; width: number; height: number; blockWidth: number; blockHeight: number; columns: number; rows: number; parents: number; parentColumns: number; parentRows: number; parentShift: number; reachX: number; reachY: number; penalty: number; vectors: number };
@@ -77,6 +78,7 @@ export type VotePatchesArguments = { planes: number; count: number; width: numbe
 export type SquareExtremesArguments = { src: number; width: number; height: number; radius: number; highest: boolean | 0 | 1; between: number; line: number; dst: number };
 export type SpreadSweepArguments = { x: number; b: number; across: number; down: number; inverse: number; width: number; size: number; backwards: boolean | 0 | 1 };
 export type SpreadProductArguments = { x: number; across: number; down: number; diagonal: number; width: number; size: number; out: number };
+export type LayRowsArguments = { raster: number; rasterWidth: number; alike: number; least: number; light: number; lightWidth: number; lightHeight: number; across: number; down: number; columns: number; rows: number; width: number; height: number; figures: number; ownCb: number; ownCr: number; ownWidth: number; outCb: number; outCr: number };
 
 /**
  * The kernels as they are called: those of more than 6 arguments take them by name. Arguments are addresses in the kernels' memory, sizes in
@@ -131,6 +133,7 @@ export interface Kernels {
   spreadLargest(a: number, count: number, out: number): void;
   spreadAdd(to: number, from: number, factor: number, count: number): void;
   spreadTurn(way: number, answer: number, factor: number, count: number): void;
+  layRows(a: LayRowsArguments): void;
 }
 
 /** Callers of an instance's exports. */
@@ -188,5 +191,7 @@ export function bindKernels(exports: WebAssembly.Exports): Kernels {
       exported.spreadSweep(a.x, a.b, a.across, a.down, a.inverse, a.width, a.size, a.backwards),
     spreadProduct: (a: SpreadProductArguments) =>
       exported.spreadProduct(a.x, a.across, a.down, a.diagonal, a.width, a.size, a.out),
+    layRows: (a: LayRowsArguments) =>
+      exported.layRows(a.raster, a.rasterWidth, a.alike, a.least, a.light, a.lightWidth, a.lightHeight, a.across, a.down, a.columns, a.rows, a.width, a.height, a.figures, a.ownCb, a.ownCr, a.ownWidth, a.outCb, a.outCr),
   };
 }

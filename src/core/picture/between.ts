@@ -36,3 +36,10 @@ export function addBetween({ data, width, height }: Interleaved, x: number, y: n
     sum[c] += above * (1 - fy) + below * fy;
   }
 }
+
+/** The samples of a row of `size` before and after a place, 0 to 1 of the whole row, and how far beyond the first it lies; edges repeat. */
+export function tapsBetween(at: number, size: number): [before: number, after: number, beyond: number] {
+  const place = Math.min(size - 1, Math.max(0, at * size - 0.5));
+  const before = Math.floor(place);
+  return [before, Math.min(size - 1, before + 1), place - before];
+}

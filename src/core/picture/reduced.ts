@@ -1,4 +1,4 @@
-import { newPlane, type Picture, wholeRegion } from './picture';
+import { newPlane, type Picture, planeRegion, wholeRegion } from './picture';
 
 /** A whole picture reduced by a whole number: samples are means over those they stand for, what is left over at the right and below is cut off. */
 export function reducedPicture(picture: Picture, by: number): Picture {
@@ -19,4 +19,24 @@ export function reducedPicture(picture: Picture, by: number): Picture {
   });
   const smaller = { ...info, width, height };
   return { info: smaller, region: wholeRegion(smaller), planes: reduced };
+}
+
+/** Means of one plane's samples over squares of `by` pixels of the luma. */
+export function reducedPlane({ info, region, planes }: Picture, index: number, by: number, width: number, height: number): Float32Array {
+  const { data } = planes[index];
+  const own = planeRegion(info, index, region);
+  const shiftX = index ? info.chromaShiftX : 0,
+    shiftY = index ? info.chromaShiftY : 0;
+  const out = new Float32Array(width * height);
+  for (let y = 0; y < height; y++)
+    for (let x = 0; x < width; x++) {
+      const left = (x * by) >> shiftX,
+        right = Math.max(left + 1, ((x + 1) * by) >> shiftX),
+        top = (y * by) >> shiftY,
+        bottom = Math.max(top + 1, ((y + 1) * by) >> shiftY);
+      let sum = 0;
+      for (let v = top; v < bottom; v++) for (let u = left; u < right; u++) sum += data[v * own.width + u];
+      out[y * width + x] = sum / ((right - left) * (bottom - top));
+    }
+  return out;
 }

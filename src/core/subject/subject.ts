@@ -1,3 +1,4 @@
+import { tapsBetween } from '../picture/between';
 import { codes } from '../picture/matrix';
 import { planeRegion, type Picture, type Region } from '../picture/picture';
 
@@ -28,15 +29,14 @@ export function subjectMask({ width, height, slopes, levels }: Subject, source: 
   const { black, luma } = codes(info.colour.range);
   const [{ data }] = source.planes;
   const out = new Float32Array(region.width * region.height);
-  const columns = Array.from({ length: region.width }, (_, x) => between(region.x + x, info.width, width));
+  const columns = Array.from({ length: region.width }, (_, x) => tapsBetween((region.x + x + 0.5) / info.width, width));
   for (let y = 0; y < region.height; y++) {
-    const [top, down] = between(region.y + y, info.height, height);
+    const [top, low, down] = tapsBetween((region.y + y + 0.5) / info.height, height);
     const above = top * width,
-      below = Math.min(height - 1, top + 1) * width;
+      below = low * width;
     const row = (region.y + y - own.y) * own.width + region.x - own.x;
     for (let x = 0; x < region.width; x++) {
-      const [left, right] = columns[x];
-      const next = Math.min(width - 1, left + 1);
+      const [left, next, right] = columns[x];
       const at = (plane: Int16Array): number =>
         (plane[above + left] * (1 - right) + plane[above + next] * right) * (1 - down) +
         (plane[below + left] * (1 - right) + plane[below + next] * right) * down;
@@ -45,10 +45,4 @@ export function subjectMask({ width, height, slopes, levels }: Subject, source: 
     }
   }
   return out;
-}
-
-/** The place of a raster of `to` samples before a sample of one of `from`, and how far it lies beyond. */
-function between(at: number, from: number, to: number): [number, number] {
-  const place = Math.min(to - 1, Math.max(0, ((at + 0.5) * to) / from - 0.5));
-  return [Math.floor(place), place - Math.floor(place)];
 }

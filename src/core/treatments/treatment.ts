@@ -39,6 +39,8 @@ export interface HandWork {
 export interface ApplyContext extends HandWork {
   /** Output frame number. */
   frame: number;
+  /** Frames of the source that the window's pictures were seen in. */
+  seen: readonly number[];
   /** Wanted part of the output: the whole frame where `needs` says so. */
   region: Region;
   /** Part that was really asked for, inside `region`: the least the result must cover. */

@@ -13,3 +13,4 @@ export { toScreen } from './screen';
 export { searchPatches, votePatches } from './patches';
 export { squareExtremes } from './extremes';
 export { spreadSweep, spreadProduct, spreadGather, spreadScatter, spreadDot, spreadLargest, spreadAdd, spreadTurn } from './spread';
+export { layRows } from './lay';

@@ -1,17 +1,20 @@
 import { describe, expect, it } from 'vitest';
+import type { FilmColours } from '../../colour/film';
 import type { Guess } from '../../colour/guess';
+import { measureFilm } from '../../colour/measureFilm';
 import type { ConditionReport } from '../../condition/report';
 import { layOut } from '../../graph/layout';
 import { planWarnings } from '../../plan/warnings';
 import { tonesOf } from '../../colour/tones';
 import { PictureCache } from '../../graph/cache';
-import { compile } from '../../graph/graph';
+import { compile, type Graph } from '../../graph/graph';
 import { NEUTRAL_CHROMA, newPlane, type Picture, wholeRegion } from '../../picture/picture';
 import { monochromePlan } from '../../plan/monochrome';
 import { readPlan } from '../../plan/read';
 import { whatIsDone } from '../../plan/done';
-import { picture, streamInfo } from '../../testing/pictures';
+import { picture, streamInfo, texturedPlane } from '../../testing/pictures';
 import { madeSource, planOf } from '../../testing/plans';
+import type { StrokeMark } from '../../../shared/marks';
 import type { Plan } from '../../../shared/plan';
 
 const info = streamInfo({ width: 96, height: 64, frames: 1, planes: 1, chromaShiftX: 0, chromaShiftY: 0 });
@@ -100,6 +103,80 @@ describe('Colourise', () => {
     expect(monochromePlan(plan)).toMatchObject({ steps: [{ on: false }, { on: true }] });
     expect(monochromePlan(planOf(['colourise', { amount: 0 }]))).toBeUndefined();
     expect(monochromePlan(planOf(['regrain']))).toBeUndefined();
+  });
+});
+
+describe('Colourise of a film', () => {
+  const film = { ...info, width: 192, height: 144, frames: 6 };
+  /** A camera that goes to the left: what is seen goes to the right. */
+  const frames = [0, 1, 2, 3, 4, 5].map((n): Picture => ({
+    info: film,
+    region: wholeRegion(film),
+    planes: [texturedPlane(192, 144, -3 * n)],
+  }));
+  const measured = (): Promise<FilmColours> =>
+    measureFilm(film, (n) => Promise.resolve(frames[n]), { first: 0, end: 6, progress: () => Promise.resolve() });
+
+  async function coloured(
+    settings: Record<string, unknown>,
+    marks: StrokeMark[],
+    look: (graph: Graph) => Promise<Picture>,
+  ): Promise<Picture> {
+    const found: FilmColours = { ...(await measured()), keys: [{ frame: 0, guess }] };
+    const plan = planOf(['colourise', settings]);
+    const graph = compile(
+      { ...plan, steps: plan.steps.map((step) => ({ ...step, ...(marks.length && { marks: 'a'.repeat(64) }) })) },
+      madeSource(film, (n) => frames[n]),
+      { cache: new PictureCache(0), analysis: () => ({ hash: 'film', value: found }), marks: () => Promise.resolve(marks) },
+    );
+    return look(graph);
+  }
+  const at =
+    (n: number, region = wholeRegion(film)) =>
+    (graph: Graph) =>
+      graph.output.frame(n, region);
+
+  it('gives every frame the colours of the looks at it, and leaves its lightness', async () => {
+    const made = await coloured({}, [], at(4));
+    expect(made.planes[0].data).toEqual(frames[4].planes[0].data);
+    expect(green(chroma(made))).toBe(true);
+  });
+
+  it('gives a part what it gives the whole, at a film’s ends too', async () => {
+    for (const n of [0, 3, 5]) {
+      const region = { x: 40, y: 16, width: 64, height: 48 };
+      const [part, whole] = [await coloured({}, [], at(n, region)), await coloured({}, [], at(n))];
+      for (const index of [0, 1, 2])
+        for (let y = 0; y < 48; y++)
+          for (let x = 0; x < 64; x++) {
+            const [p, w] = [part, whole].map(
+              ({ region: own, planes }) => planes[index].data[(16 + y - own.y) * own.width + 40 + x - own.x],
+            );
+            if (p !== w) expect([n, index, x, y, p]).toEqual([n, index, x, y, w]);
+          }
+    }
+  });
+
+  it('carries a mark of one frame to the others', async () => {
+    const mark: StrokeMark = {
+      ...{ id: 'm', use: 'colour', on: true, size: 12, softness: 0, colour: '#b0b040404040', frame: 0 },
+      points: [{ x: 60, y: 70 }],
+    };
+    const red = async (n: number, marks: StrokeMark[]): Promise<number> => {
+      const { planes } = await coloured({ begin: 'hand', reach: 5 }, marks, at(n));
+      return (planes[2].data[70 * film.width + 60 + 3 * n] - NEUTRAL_CHROMA) / 257;
+    };
+    expect(await red(5, [mark])).toBeGreaterThan(15);
+    expect(await red(5, [{ ...mark, on: false }])).toBe(0);
+  });
+
+  it('rests until the film is measured, and leaves one that has colours', async () => {
+    const source = madeSource(film, (n) => frames[n]);
+    const layout = layOut(planOf(['colourise']), film, source.key);
+    expect(layout.missing).toMatchObject([{ analysis: 'film-colours', key: layout.source.key }]);
+    const own: FilmColours = { ...(await measured()), own: 'coloured' };
+    const graph = compile(planOf(['colourise']), source, { cache: new PictureCache(0), analysis: () => ({ hash: 'own', value: own }) });
+    expect(chroma(await graph.output.frame(2, wholeRegion(film)))).toEqual([0, 0]);
   });
 });
 

@@ -1,14 +1,16 @@
-import { STROKE_MARKS, type StrokeUse } from '../../../shared/marks';
+import { CARRIED, STROKE_MARKS } from '../../../shared/marks';
 import type { Guess } from '../../colour/guess';
-import { type Colours, type Ground, groundOf, hinted, onRaster } from '../../colour/colours';
+import { type Colours, type Ground, groundOf, hinted, type Hints, onRaster } from '../../colour/colours';
+import { type FilmColours, guessAlong, strokesAlong } from '../../colour/film';
+import { type ColouredFrame, steadied } from '../../colour/steady';
 import { layColours } from '../../colour/lay';
-import type { Tones } from '../../colour/tones';
+import { FRAME_LONGEST, type Tones, tonesOf } from '../../colour/tones';
 import { laidStrokes } from '../../marks/strokes';
 import { remembered } from '../../networks/remembered';
 import { asColour } from '../../picture/asColour';
-import { cutPicture } from '../../picture/picture';
+import { chromaGrid, cutPicture, growRegion, type Picture } from '../../picture/picture';
 import { ChoiceSetting, FlagSetting, NumberSetting } from '../setting';
-import { finerDepth, NO_NEEDS, type Treatment } from '../treatment';
+import { type ApplyContext, finerDepth, NO_NEEDS, type Treatment } from '../treatment';
 
 export class ColouriseSettings {
   @ChoiceSetting({
@@ -80,8 +82,11 @@ export class ColouriseSettings {
 /** Strength of muted colours against likely ones. */
 const MUTED = 0.55;
 
-/** Uses of strokes that this reads. */
-const HINTS: readonly StrokeUse[] = ['colour', 'neutral', 'bar'];
+/** Frames of a film before and after one whose colours go into its own. */
+const AROUND = 1;
+
+/** The analysis of a film that this reads. */
+const FILM_COLOURS = 'film-colours';
 
 /** Bytes of colours and of links on their raster. */
 const rememberGround = remembered<Ground>(8 << 20),
@@ -89,13 +94,14 @@ const rememberGround = remembered<Ground>(8 << 20),
 
 export const colourise: Treatment<ColouriseSettings> = {
   id: 'colourise',
-  version: 1,
+  version: 2,
   name: 'Colourise',
   answers: 'monochrome',
   settings: ColouriseSettings,
   inPlace: true,
   marks: STROKE_MARKS,
-  reads: ({ begin }) => (begin === 'hand' ? ['tones'] : ['tones', 'colours']),
+  reads: ({ begin }, { frames }) => (frames > 1 ? [] : begin === 'hand' ? ['tones'] : ['tones', 'colours']),
+  readsOfSource: (_settings, { frames }) => (frames > 1 ? [FILM_COLOURS] : []),
   networks: ({ begin }) => (begin === 'hand' ? [] : ['colour']),
   order: [
     {
@@ -103,38 +109,77 @@ export const colourise: Treatment<ColouriseSettings> = {
       text: 'Colours are spread along the picture’s own edges. Move Colourise above Regrain, whose grain would steer them.',
     },
   ],
-  suits: ({ frames, fieldOrder }) => frames === 1 && fieldOrder === 'progressive',
+  suits: ({ fieldOrder }) => fieldOrder === 'progressive',
   output: (input) => ({ ...input, depth: finerDepth(input), planes: 3, ...(input.planes === 1 && { chromaShiftX: 0, chromaShiftY: 0 }) }),
-  needs: () => NO_NEEDS,
+  needs: (_settings, { frames }) => (frames > 1 ? { ...NO_NEEDS, before: AROUND, after: AROUND, whole: true } : NO_NEEDS),
   supported: (settings) => ({ ...settings, amount: 0 }),
-  propose: ({ measurements: { monochrome, scan } }) => (monochrome && scan === 'still' ? { on: false, settings: {} } : undefined),
+  propose: ({ measurements: { monochrome } }) => (monochrome ? { on: false, settings: {} } : undefined),
   summary: ({ begin, amount }) =>
     `colour added, ${{ likely: 'likely', warm: 'warmer', cool: 'cooler', muted: 'muted', hand: 'by hand' }[begin]}${amount < 100 ? `, ${amount} %` : ''}`,
-  async apply([source], settings, { input, output, region, marks, place, analyses }) {
-    const tones = analyses.tones as Tones;
-    const { begin, amount, vividness, quiet, reach, over } = settings;
-    const plain = asColour(cutPicture(source, region), output);
-    if (amount === 0 || (tones.own === 'coloured' && !over)) return { ...plain, info: output };
-    const strokes = laidStrokes(marks, HINTS, place).map((stroke) => onRaster(stroke, tones.width / input.width));
-    const taken =
-      begin === 'hand'
-        ? undefined
-        : {
-            guess: analyses.colours as Guess,
-            leaning: begin === 'muted' ? ('likely' as const) : begin,
-            vividness: (vividness / 100) * (begin === 'muted' ? MUTED : 1),
-            quiet: quiet / 100,
-          };
-    // Marks that only colour leave the ground as it is.
-    const bars = strokes.filter(({ mark }) => mark.use === 'bar');
-    const read = [
-      ...[tones.luma, ...(taken ? [taken.guess.answers[taken.leaning], taken.guess.doubt] : [])],
-      JSON.stringify([tones.width, begin, vividness, quiet, bars]),
-    ];
-    const ground = await rememberGround(read, () => Promise.resolve(groundOf(tones, bars, taken)));
-    const colours = await rememberColours([...read, JSON.stringify([strokes, reach])], () =>
-      Promise.resolve(hinted(ground, strokes, reach / 100)),
-    );
-    return layColours(source, region, output, tones, colours, amount / 100);
+  async apply(window, settings, context) {
+    const { input, output, analyses } = context;
+    const film = analyses[FILM_COLOURS] as FilmColours | undefined;
+    const source = window[film ? AROUND : 0];
+    const own = film?.own ?? (analyses.tones as Tones).own;
+    // Of a film the whole frame is given, whatever part of it is asked for.
+    const region = film ? growRegion(context.asked, 0, chromaGrid(output), output) : context.region;
+    if (settings.amount === 0 || (own === 'coloured' && !settings.over))
+      return { ...asColour(cutPicture(source, region), output), info: output };
+    const { tones, colours } = film ? await colouredFrame(window, film, settings, context) : await colouredStill(settings, context);
+    return layColours(source, region, output, tones, colours, settings.amount / 100);
+
+    async function colouredStill(of: ColouriseSettings, { marks, place }: ApplyContext): Promise<{ tones: Tones; colours: Colours }> {
+      const still = analyses.tones as Tones;
+      const strokes = laidStrokes(marks, CARRIED, place).map((stroke) => onRaster(stroke, still.width / input.width));
+      return { tones: still, colours: await coloursOf(still, of, [{ strokes, weight: 1 }], analyses.colours as Guess | undefined) };
+    }
   },
 };
+
+/** A frame of a film and those beside it, each by itself, and then in the mean along motion. */
+async function colouredFrame(
+  window: readonly Picture[],
+  film: FilmColours,
+  settings: ColouriseSettings,
+  { input: { width, height }, marks, place, seen }: ApplyContext,
+): Promise<{ tones: Tones; colours: Colours }> {
+  const each = async (n: number): Promise<ColouredFrame> => {
+    const view = { width, height, place, seen: seen[n] };
+    const tones = { ...tonesOf(window[n], FRAME_LONGEST), own: film.own };
+    const marked = strokesAlong(film.motion, marks, CARRIED, view).map(({ strokes, weight }) => ({
+      weight,
+      strokes: strokes.map((stroke) => onRaster(stroke, tones.width / width)),
+    }));
+    const guess = settings.begin === 'hand' ? undefined : guessAlong(film, view);
+    return { tones, view, colours: await coloursOf(tones, settings, marked, guess) };
+  };
+  const middle = await each(AROUND);
+  const others: ColouredFrame[] = [];
+  // At a film's ends frames repeat, and have nothing new to say.
+  for (let n = 0; n < window.length; n++) if (n !== AROUND && window[n] !== window[AROUND]) others.push(await each(n));
+  return { tones: middle.tones, colours: steadied(middle, others, film.motion) };
+}
+
+/** What is laid over a picture, as far as it is not remembered. */
+async function coloursOf(
+  tones: Tones,
+  { begin, vividness, quiet, reach }: ColouriseSettings,
+  marked: readonly Hints[],
+  guess: Guess | undefined,
+): Promise<Colours> {
+  const taken = guess &&
+    begin !== 'hand' && {
+      guess,
+      leaning: begin === 'muted' ? ('likely' as const) : begin,
+      vividness: (vividness / 100) * (begin === 'muted' ? MUTED : 1),
+      quiet: quiet / 100,
+    };
+  // Marks that only colour leave the ground as it is.
+  const bars = marked.flatMap(({ strokes }) => strokes.filter(({ mark }) => mark.use === 'bar'));
+  const read = [
+    ...[tones.luma, ...(taken ? [taken.guess.answers[taken.leaning], taken.guess.doubt] : [])],
+    JSON.stringify([tones.width, begin, vividness, quiet, bars]),
+  ];
+  const ground = await rememberGround(read, () => Promise.resolve(groundOf(tones, bars, taken || undefined)));
+  return rememberColours([...read, JSON.stringify([marked, reach])], () => Promise.resolve(hinted(ground, marked, reach / 100)));
+}

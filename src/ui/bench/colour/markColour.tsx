@@ -3,7 +3,8 @@
 import type { StrokeMark } from '../../../shared/marks';
 import type { PlanStep } from '../../../shared/plan';
 import { changeStrokes, useStrokes } from '../hand/strokes';
-import { useBenchStore } from '../state/store';
+import { useBench, useBenchStore } from '../state/store';
+import { isOn, seenFrame } from '../hand/frames';
 import { useState } from 'react';
 import { ColourWell, cssColour, HintColour } from './hintColour';
 
@@ -31,10 +32,12 @@ export function MarkColour({ step, mark, index }: { step: PlanStep; mark: Stroke
     const set = (together ? alike : [mark]).map((one) => ({ ...one, colour }));
     void changeStrokes(bench, step.id, { set }, `colour of ${set.length === 1 ? `mark ${index + 1}` : `${set.length} marks`}`);
   };
-  const copy = (): void => {
-    const made = { ...mark, id: crypto.randomUUID(), points: mark.points.map(({ x, y }) => ({ x: x + ASIDE * mark.size, y })) };
-    void changeStrokes(bench, step.id, { set: [made] }, `mark ${index + 1} copied`).then(() => bench.setState({ chosen: made.id }));
+  const seen = useBench(seenFrame);
+  const add = (part: Partial<StrokeMark>, words: string): void => {
+    const made = { ...mark, ...part, id: crypto.randomUUID() };
+    void changeStrokes(bench, step.id, { set: [made] }, `mark ${index + 1} ${words}`).then(() => bench.setState({ chosen: made.id }));
   };
+  const copy = (): void => add({ points: mark.points.map(({ x, y }) => ({ x: x + ASIDE * mark.size, y })) }, 'copied');
   return (
     <div className="pb-1.5 pl-2">
       {palettes ? (
@@ -56,6 +59,16 @@ export function MarkColour({ step, mark, index }: { step: PlanStep; mark: Stroke
         >
           Copy it
         </button>
+        {!isOn(mark, seen) && (
+          <button
+            type="button"
+            className="quiet min-h-[24px]"
+            title="A mark of the same colour on the frame in view, to be dragged where the same thing is now"
+            onClick={() => add({ frame: seen }, `copied to frame ${seen}`)}
+          >
+            Copy to frame {seen}
+          </button>
+        )}
         {alike.length > 1 && (
           <label className="flex min-h-[24px] items-center gap-1.5">
             <input type="checkbox" checked={together} onChange={(e) => setTogether(e.target.checked)} />

@@ -9,6 +9,7 @@ import { cssColour } from '../colour/hintColour';
 import { StrokeLayer } from '../masks/strokeLayer';
 import type { Placement } from '../picture/geometry';
 import { livePlan, useBench, useBenchStore } from '../state/store';
+import { isOn, ofFrame, seenFrame } from './frames';
 import { changeStrokes, useStrokes } from './strokes';
 import { usesOf } from './uses';
 
@@ -46,6 +47,7 @@ function MarkingLayer({ step, map }: { step: PlanStep; map: SourceMap }) {
           id: crypto.randomUUID(),
           ...{ use: hand.use, on: true, softness: hand.softness / 100 },
           ...(hand.use === 'colour' && { colour: hand.colour }),
+          ...ofFrame(hand.use, seenFrame(bench.getState())),
           points: thinned(points.map(({ x, y }) => ({ x: rounded(x * source.width), y: rounded(y * source.height) }))),
           size: Math.min(limits.max, Math.max(limits.min, rounded(hand.size * source.height))),
         };
@@ -69,11 +71,13 @@ function thinned(points: MarkPoint[]): MarkPoint[] {
 function Marks({ step, map }: { step: PlanStep; map: SourceMap }) {
   const strokes = useStrokes(step.marks);
   const chosen = useBench((s) => s.chosen);
+  const seen = useBench(seenFrame);
   return (
     <svg className="pointer-events-none absolute inset-0 h-full w-full overflow-visible" aria-hidden>
-      {strokes.map((mark, index) => (
-        <MarkShape key={mark.id} step={step} mark={mark} index={index} map={map} chosen={mark.id === chosen} />
-      ))}
+      {strokes.map(
+        (mark, index) =>
+          isOn(mark, seen) && <MarkShape key={mark.id} step={step} mark={mark} index={index} map={map} chosen={mark.id === chosen} />,
+      )}
     </svg>
   );
 }

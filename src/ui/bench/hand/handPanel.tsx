@@ -9,6 +9,7 @@ import { HintColour } from '../colour/hintColour';
 import { NumberField } from '../ladder/numberField';
 import { FIRST_HAND, useBench, useBenchStore, type Hand } from '../state/store';
 import { compareAnswers } from './answers';
+import { showFrame } from './frames';
 import { changeStrokes, useStrokes } from './strokes';
 import { MarkColour, Swatch } from '../colour/markColour';
 import { usesOf } from './uses';
@@ -124,10 +125,14 @@ function MarkRow({ step, mark, index }: { step: PlanStep; mark: StrokeMark; inde
           aria-pressed={chosen}
           className={`min-w-0 flex-1 truncate text-left ${mark.on ? 'text-ink' : 'text-ink3'}`}
           title={chosen ? 'Hide its handles' : 'Show its handles on the picture'}
-          onClick={() => bench.setState({ chosen: chosen ? undefined : mark.id })}
+          onClick={() => {
+            bench.setState({ chosen: chosen ? undefined : mark.id });
+            if (!chosen) showFrame(bench, mark);
+          }}
         >
           {mark.colour && <Swatch colour={mark.colour} />}
           {index + 1}: {words?.name}, {Math.round(mark.size)} px{mark.from ? ', copied' : ''}
+          {mark.frame !== undefined && `, frame ${mark.frame}`}
         </button>
         <button
           type="button"

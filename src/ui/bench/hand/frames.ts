@@ -1,0 +1,22 @@
+import { CARRIED, type StrokeMark, type StrokeUse } from '../../../shared/marks';
+import { framesShowing, sourceFrame } from '../../../shared/maps/time';
+import { goTo } from '../state/keys';
+import type { Bench, BenchState } from '../state/store';
+
+/** Frame of the source in view; undefined of a still, whose marks name none. */
+export const seenFrame = ({ description: { source, time }, frame }: Pick<BenchState, 'description' | 'frame'>): number | undefined =>
+  source.frames > 1 ? sourceFrame(time, frame) : undefined;
+
+/** What a mark that is made in view says of its frame. */
+export const ofFrame = (use: StrokeUse, seen: number | undefined): Pick<StrokeMark, 'frame'> =>
+  seen !== undefined && CARRIED.includes(use) ? { frame: seen } : {};
+
+/** Whether a mark was drawn on the frame in view; those that stand still are on every one. */
+export const isOn = ({ frame }: StrokeMark, seen: number | undefined): boolean => frame === undefined || frame === seen;
+
+/** Brings the frame that a mark was drawn on into view, where the plan shows it. */
+export function showFrame(bench: Bench, { frame }: StrokeMark): void {
+  if (frame === undefined) return;
+  const { first } = framesShowing(bench.getState().description.time, frame, frame) ?? {};
+  if (first !== undefined) goTo(bench, first);
+}
