@@ -7,7 +7,8 @@ from torch.nn import functional as F
 from colourSamples import BINS, FOLD, RADIUS, SPACING, ColourSamples, demo_photographs, portraits, shares
 from faces import FACE_PACKAGES
 from losses import stacked
-from networks import Seeker, fold
+from networks import fold
+from seeing import Informed
 
 # How far classes count by how rare they are, against all alike (Zhang, Isola and Efros, 2016), and bounds of their weights.
 RARE, LIGHTEST, HEAVIEST = 0.5, 0.4, 4.0
@@ -31,7 +32,7 @@ class Colour:
         self.weights = torch.ones(len(BINS))
 
     def network(self):
-        return Seeker(self.inputs, len(BINS), self.config["widths"], self.config["blocks"])
+        return Informed(len(BINS), self.config["widths"])
 
     def samples(self, part, seed):
         made = ColourSamples(part, self.config["patch"], seed)

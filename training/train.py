@@ -94,6 +94,13 @@ def steps_of(name):
     return card_of(name).get("steps", 0)
 
 
+def groups_of(network, slow):
+    """Weights by how fast they learn: those of the parts named in `slow` at that share of the rate, the rest at all of it."""
+    pace = lambda name: next((share for part, share in slow.items() if name.startswith(part + ".")), 1)
+    named = [(pace(name), value) for name, value in network.named_parameters()]
+    return [{"params": [value for p, value in named if p == share], "pace": share} for share in sorted({p for p, _ in named})]
+
+
 def evaluate(task, network, batches):
     network.eval()
     with torch.no_grad():
@@ -126,7 +133,7 @@ def train(name, minutes, anew=False):
     collect()
     network = task.network().to(memory_format=torch.channels_last)
     smoothed = Smoothed(network)
-    optimiser = torch.optim.Adam(network.parameters(), lr=config["rate"], betas=(0.9, 0.99))
+    optimiser = torch.optim.Adam(groups_of(network, config.get("slow", {})), lr=config["rate"], betas=(0.9, 0.99))
     checkpoint = os.path.join(work_folder(), f"{name}.pt")
     # Steps of earlier trainings whose weights this one starts from.
     step, history, before = 0, [], 0
@@ -151,6 +158,9 @@ def train(name, minutes, anew=False):
             smoothed = Smoothed(network)
             before = steps_of(name)
             former = {package: told for package, told in card_of(origin).get("pictures", {}).items() if package in FORMER}
+        elif hasattr(network, "begun"):
+            network.load_state_dict(network.begun())
+            smoothed = Smoothed(network)
     samples = Echoed(task.samples("train", config["seed"] + 1000 * step), config["seed"])
     judged = task.samples("held", 5)
     batches = [task.batch(judged, 16) for _ in range(config.get("judged", 12))]
@@ -162,7 +172,7 @@ def train(name, minutes, anew=False):
         # Whichever ends it first, the steps or the time, finds the rate run down.
         share = max(step / config["steps"], (step > first) * (time.time() - start) / (minutes * 60))
         for group in optimiser.param_groups:
-            group["lr"] = rate_at(config, step, share)
+            group["lr"] = group["pace"] * rate_at(config, step, share)
         loss = learn(task, network, optimiser, task.batch(samples, config["batch"]), config["clip"])
         smoothed.update(network, step)
         step += 1
