@@ -3,6 +3,7 @@ import sharp from 'sharp';
 import type { Delivery, ItemAnswer, JobProgress, StrokesAnswer } from '../src/archive';
 import type { StrokeMark } from '../src/shared/marks';
 import type { PlainPlan, PlanStep } from '../src/shared/plan';
+import { ffmpeg } from './media';
 import { accessible, collectionWith, demoMedia, expect, settled, test } from './fixtures';
 import type { TestServer } from './server';
 
@@ -81,4 +82,55 @@ test('a print is coloured, put right by marks, and handed over with the monochro
   // But for few places where Upscale took a colour beyond what there is.
   expect((3 * off) / master.length).toBeLessThan(0.005);
   expect(coloured / 257).toBeGreaterThan(20);
+});
+
+test('a film is coloured by marks on one of its frames, which are carried to the others', async ({ page, server }, info) => {
+  const clip = info.outputPath('quay.mkv');
+  ffmpeg('-i', demoMedia('Harbour cine film.mov'), '-frames:v', '14', '-vf', 'scale=360:-2', '-c:v', 'ffv1', clip);
+  const { items } = await collectionWith(server, 'Coloured film', clip);
+  const [{ id }] = items;
+  await page.goto(`${server.url}/items/${id}`);
+  await settled(page);
+  const step = page.getByTestId('step-colourise');
+  await step.getByRole('button', { name: /^Colourise/ }).click();
+  await step.getByRole('button', { name: 'Switch on' }).click();
+  await expect(step).toContainText('colour added, likely', { timeout: 60_000 });
+  await page.keyboard.press('Home');
+  await settled(page);
+  await step.getByRole('button', { name: 'colour', exact: true }).click();
+  await step.getByLabel('Palette').selectOption('uniforms');
+  await step.getByRole('button', { name: 'navy serge' }).click();
+  const stage = await page.getByTestId('stage').boundingBox();
+  if (!stage) throw new Error('no stage');
+  await page.mouse.click(stage.x + stage.width * 0.3, stage.y + stage.height * 0.3);
+  await expect(async () => expect((await kept(server, id)).strokes).toMatchObject([{ use: 'colour', frame: 0 }])).toPass();
+  await expect(page.getByTestId('mark-0')).toBeVisible();
+
+  // On another frame it is not seen, but its colour is; from the list one comes back to it, or has it here too.
+  await page.keyboard.press('End');
+  await settled(page);
+  await expect(page.getByTestId('mark-0')).toHaveCount(0);
+  await step.getByRole('button', { name: 'Copy to frame 13' }).click();
+  await expect(async () => expect((await kept(server, id)).strokes.at(1)).toMatchObject({ colour: NAVY, frame: 13 })).toPass();
+  await page
+    .getByRole('list', { name: 'Marks' })
+    .getByRole('button', { name: /^1: colour.*frame 0/ })
+    .click();
+  await expect(page.getByLabel('frame', { exact: true })).toHaveValue('0');
+  await accessible(page);
+
+  await server.api('jobs', { itemId: id, original: false, access: true });
+  const state = async (): Promise<string | undefined> => (await server.api<JobProgress[]>('jobs')).find((j) => j.itemId === id)?.state;
+  await expect.poll(state, { timeout: 180_000 }).toBe('done');
+  const delivery = (await server.api<Delivery[]>('deliveries')).find((d) => d.itemId === id) as Delivery;
+  expect(delivery.files.map(({ kind }) => kind)).toEqual(expect.arrayContaining(['master', 'access', 'monochrome']));
+  const saturation = (kind: string): number => {
+    const file = path.join(server.home, 'deliveries', delivery.folder, delivery.files.find((f) => f.kind === kind)?.fileName ?? '');
+    const told = ffmpeg('-i', file, '-vf', 'signalstats,metadata=print:file=-:key=lavfi.signalstats.SATAVG', '-f', 'null', '-');
+    const values = [...told.matchAll(/SATAVG=([\d.]+)/g)].map(([, value]) => Number(value));
+    expect(values).toHaveLength(14);
+    return Math.min(...values);
+  };
+  expect(saturation('master')).toBeGreaterThan(1);
+  expect(saturation('monochrome')).toBeLessThan(0.5);
 });

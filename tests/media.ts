@@ -6,9 +6,8 @@ import sharp from 'sharp';
 
 /** Small made-up files for tests, drawn by ffmpeg and sharp. */
 
-function ffmpeg(...args: string[]): void {
-  execFileSync('ffmpeg', ['-v', 'error', '-y', ...args]);
-}
+/** What ffmpeg says on its standard output. */
+export const ffmpeg = (...args: string[]): string => execFileSync('ffmpeg', ['-v', 'error', '-y', ...args]).toString();
 
 /** 480i-like MPEG-2 in Matroska: moving pattern with noise, two sound tracks in two languages. */
 export function makeInterlaced(file: string, seconds: number, size = '352x240'): void {

@@ -22,7 +22,7 @@ import {
   sourcePath,
   UNFINISHED_STATES,
 } from '../archive';
-import { outputStream, whatIsDone } from '../core';
+import { monochromePlan, outputStream, whatIsDone } from '../core';
 import {
   assembleAccess,
   assembleMaster,
@@ -122,8 +122,8 @@ async function handOver(a: Archive, job: Job, token: string, staging: string): P
       if (!from || (kind !== 'monochrome' && !job.options[kind])) continue;
       const to = name(kind);
       await copyFile(path.join(workFolder(a, job.id), from), to, constants.COPYFILE_EXCL);
-      notes.push(...(await tryMetadata({ ...told, file: to, source })));
-      const note = kind === 'monochrome' ? 'the master without the colours that were added, ' : '';
+      notes.push(...(await tryMetadata({ ...toldWithout(kind, told, item, job), file: to, source })));
+      const note = kind === 'monochrome' ? WITHOUT_COLOURS : '';
       files.push({ kind, path: to, note: `${note}${job.options.ppi} pixels an inch` });
     }
     files.push(...(await writePapers(a, job, item, { master: piece.files.master, place: (key) => path.join(staging, names[key]) })));
@@ -165,6 +165,9 @@ async function handOver(a: Archive, job: Job, token: string, staging: string): P
   await giveName(a, job.id, folder);
 }
 
+/** What is said of the second master of a plan that adds colours. */
+const WITHOUT_COLOURS = 'the master without the colours that were added, ';
+
 /** What is written into files beside their pictures. */
 type Told = Omit<MetadataRequest, 'file' | 'source'>;
 
@@ -178,6 +181,12 @@ const toldOf = async (a: Archive, item: Item, job: Job): Promise<Told> => {
     program: await programName(),
   };
 };
+
+/** What is written into a file of a kind: the monochrome master has had no colours added. */
+function toldWithout(kind: 'master' | 'monochrome' | 'access', told: Told, item: Item, job: Job): Told {
+  const plain = kind === 'monochrome' && monochromePlan(job.plan);
+  return plain ? { ...told, done: whatIsDone(plain, measuredStream(item)).join('\n') } : told;
+}
 
 /** Pieces whose files are there with the checksums they had; lost ones go back to be made again. */
 async function verifiedPieces(a: Archive, job: Job): ReturnType<typeof segmentFiles> {
@@ -227,28 +236,30 @@ async function assembleMoving(
   job: Job,
   item: Item,
   pieces: Awaited<ReturnType<typeof segmentFiles>>,
-  { name, told }: { name(kind: 'master' | 'access'): string; told: Told },
+  { name, told }: { name(kind: 'master' | 'monochrome' | 'access'): string; told: Told },
 ): Promise<{ files: MadeFile[]; notes: string[] }> {
   const files: MadeFile[] = [],
     notes: string[] = [];
   const work = workFolder(a, job.id);
   const stream = measuredStream(item);
-  const info = outputStream(job.plan, stream);
-  const request = (kind: 'master' | 'access', output: string): AssembleRequest => ({
+  const plain = monochromePlan(job.plan);
+  const request = (kind: 'master' | 'monochrome' | 'access', output: string): AssembleRequest => ({
     pieces: pieces.map((p) => ({ path: path.join(work, p.files[kind]), frames: p.count })),
     listFile: path.join(work, `${kind}.ffconcat`),
-    info,
+    info: outputStream(kind === 'monochrome' && plain ? plain : job.plan, stream),
     source: sourcePath(a, item),
     facts: item.facts,
     kept: keptTime(job.plan, stream, item.facts.part?.frames !== undefined),
     output,
   });
-  if (job.options.master) {
-    const output = name('master');
-    const made = await assembleMaster({ ...request('master', output), metadata: matroskaTags(told) });
+  for (const kind of ['master', 'monochrome'] as const) {
+    if (!job.options.master || !pieces[0]?.files[kind]) continue;
+    const output = name(kind);
+    const made = await assembleMaster({ ...request(kind, output), metadata: matroskaTags(toldWithout(kind, told, item, job)) });
     await checkFrames(output, job.frames);
-    files.push({ kind: 'master', path: output, note: 'Matroska, FFV1 version 3, lossless' });
-    notes.push(...made.notes.map((n) => `master: ${n}`));
+    const note = kind === 'monochrome' ? WITHOUT_COLOURS : '';
+    files.push({ kind, path: output, note: `${note}Matroska, FFV1 version 3, lossless` });
+    if (kind === 'master') notes.push(...made.notes.map((n) => `master: ${n}`));
   }
   if (job.options.access) {
     const output = name('access');

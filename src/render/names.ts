@@ -73,14 +73,14 @@ export function deliverableNames(
   };
 }
 
-/** Names a job's files would have, in the order they are listed. @param coloured whether its plan adds colours to a still. */
+/** Names a job's files would have, in the order they are listed. @param coloured whether its plan adds colours. */
 export function previewNames(item: Item, collection: Collection, options: JobOptions, date: string, coloured: boolean): string[] {
   const names = deliverableNames(item, { collection: collection.name, item: item.name, date }, options);
   const papers =
     item.kind === 'still' ? [options.sheet && names.sheetPdf, options.sheet && names.sheetPng, options.print && names.print] : [];
   return [
     ...(['original', 'master', 'monochrome', 'access'] as const)
-      .filter((kind) => (kind === 'monochrome' ? coloured && item.kind === 'still' && options.master : options[kind]))
+      .filter((kind) => (kind === 'monochrome' ? coloured && options.master : options[kind]))
       .map((kind) => names[kind]),
     ...papers.filter((name): name is string => typeof name === 'string'),
     names.provenance,

@@ -48,7 +48,7 @@ export interface SegmentTask {
   master?: { path: string; still: StillFormat };
   /** `still` as JPEG where it is left out. */
   access?: { path: string; still?: StillFormat };
-  /** A still's master without the colours that its plan adds. */
+  /** The master without the colours that its plan adds. */
   monochrome?: { path: string; still: StillFormat };
   ppi: number;
   /** Two 32-bit numbers shared with the caller: frames done, and 1 to stop. */
@@ -71,9 +71,10 @@ export async function renderSegment(
   const start = performance.now();
   const { path, key, probed, info } = task.source;
   const source = await openSource(path, key, probed, info);
+  const cache = new PictureCache(CACHE_BYTES);
   const compiled = (plan: Plan): Graph =>
     compile(plan, source, {
-      cache: new PictureCache(CACHE_BYTES),
+      cache,
       cancelled,
       painted: paintedStore(task.source.marks),
       marks: (hash) => readMarks(task.source.marks ?? '', hash),
@@ -85,7 +86,7 @@ export async function renderSegment(
   if (missing) throw new PlanError(`${missing.analysis} is not measured yet.`);
   try {
     if (probed.facts.kind === 'still') await renderStill(task, { graph, compiled, state, release: () => source.close?.() });
-    else await renderFrames(task, graph.output, state, cancelled);
+    else await renderFrames(task, { graph, compiled, state }, cancelled);
   } finally {
     source.close?.();
   }
@@ -98,10 +99,13 @@ export async function renderSegment(
   };
 }
 
-interface StillWork {
+interface Work {
   graph: Graph;
   compiled(plan: Plan): Graph;
   state: Int32Array;
+}
+
+interface StillWork extends Work {
   /** Lets go of the source's picture: beside a large result there is no room for it. */
   release(): void;
 }
@@ -124,21 +128,31 @@ async function renderStill(task: SegmentTask, { graph, compiled, state, release 
   Atomics.store(state, 0, 1);
 }
 
-async function renderFrames(task: SegmentTask, output: Node, state: Int32Array, cancelled: () => boolean): Promise<void> {
-  const info = output.stream;
-  const outputs: EncoderOutput[] = [];
-  if (task.master) outputs.push({ path: task.master.path, format: 'matroska', codec: masterCodec(info) });
-  if (task.access) outputs.push({ path: task.access.path, format: 'nut', codec: accessCodec(info) });
-  const encoder = new VideoEncoder(info, outputs);
+async function renderFrames(task: SegmentTask, { graph, compiled, state }: Work, cancelled: () => boolean): Promise<void> {
+  const plain = task.monochrome && monochromePlan(task.plan);
+  const made: { node: Node; encoder: VideoEncoder }[] = [];
+  const encode = (node: Node, outputs: EncoderOutput[]): void => {
+    if (outputs.length) made.push({ node, encoder: new VideoEncoder(node.stream, outputs) });
+  };
+  const master = (path: string, { stream }: Node): EncoderOutput => ({ path, format: 'matroska', codec: masterCodec(stream) });
+  const { output } = graph;
+  encode(output, [
+    ...(task.master ? [master(task.master.path, output)] : []),
+    ...(task.access ? [{ path: task.access.path, format: 'nut' as const, codec: accessCodec(output.stream) }] : []),
+  ]);
+  if (task.monochrome && plain) {
+    const node = compiled(plain).output;
+    encode(node, [master(task.monochrome.path, node)]);
+  }
   try {
     for (let n = task.first; n < task.first + task.count; n++) {
       if (cancelled()) throw new Cancelled();
-      await encoder.write(await output.frame(n, wholeRegion(info)));
+      for (const { node, encoder } of made) await encoder.write(await node.frame(n, wholeRegion(node.stream)));
       Atomics.add(state, 0, 1);
     }
-    await encoder.finish();
+    for (const { encoder } of made) await encoder.finish();
   } catch (error) {
-    await encoder.abort();
+    for (const { encoder } of made) await encoder.abort();
     throw error;
   }
 }

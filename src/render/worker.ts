@@ -232,7 +232,7 @@ function outputNames(job: Job, item: Item, number: number): { master?: string; m
   const stem = String(number).padStart(6, '0');
   const still = item.kind === 'still';
   return {
-    ...(still && job.options.master && monochromePlan(job.plan) && { monochrome: `${stem}.monochrome.${job.options.stillMaster}` }),
+    ...(job.options.master && monochromePlan(job.plan) && { monochrome: `${stem}.monochrome.${still ? job.options.stillMaster : 'mkv'}` }),
     ...((still ? makesMaster(job.options) : job.options.master) && { master: `${stem}.master.${still ? job.options.stillMaster : 'mkv'}` }),
     ...(job.options.access && { access: `${stem}.access.${still ? (job.options.stillAccess ?? 'jpeg') : 'nut'}` }),
   };

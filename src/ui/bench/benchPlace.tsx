@@ -24,6 +24,8 @@ import { Viewer } from './picture/viewer';
 import { WorstPlaces } from './time/worstPlaces';
 import type { ItemAnswer } from '../../archive';
 
+const isReady = ({ item, plan, description }: ItemAnswer): boolean => item.state !== 'examining' && !!plan && !!description;
+
 /** The bench of one item, once it is examined. */
 export function BenchPlace({ id }: { id: string }) {
   const { data, error } = useQuery({
@@ -31,7 +33,7 @@ export function BenchPlace({ id }: { id: string }) {
     queryFn: () => api<ItemAnswer>(`items/${id}`),
     staleTime: 0,
     gcTime: 0,
-    refetchInterval: (query) => (query.state.data?.item.state === 'examining' ? 700 : false),
+    refetchInterval: ({ state: { data: known } }) => (known && known.item.state !== 'failed' && !isReady(known) ? 700 : false),
   });
   if (error) return <Waiting answer={undefined}>{error.message}</Waiting>;
   if (!data) return <Waiting answer={undefined}>Opening…</Waiting>;
