@@ -11,6 +11,7 @@ import sys
 import onnx
 import torch
 
+from packing import pack, rounded
 from sources import PACKAGES, work_folder
 from tasks import TASKS
 from train import configuration
@@ -88,7 +89,11 @@ def export(name):
     network.load_state_dict(kept["smoothed"])
     network.eval()
     os.makedirs(MODELS, exist_ok=True)
+    if config.get("packed"):
+        rounded(network)
     write(network, task.inputs, name)
+    if config.get("packed"):
+        pack(os.path.join(MODELS, f"{name}.onnx"))
     pictures = {**sources_used(kept["former"]), **getattr(task, "more_sources", dict)()}
     describe(name, network, task, config, {"steps": kept["step"] + kept.get("before", 0), "heldOut": told(kept["history"][-1]), "pictures": pictures})
 

@@ -19,15 +19,52 @@ from colourSamples import BINS, SPACING, filmed, shares
 from conditionSamples import chroma_grain
 from faceSamples import EYES, MOUTH, features
 from layers import clip
+from packing import LARGE, rounded, whole_steps
 from quantise import Graph, Rounded, equalise
 from networks import Reader, Trunk, enlarged, fold, reading_planes, unfold
 from samples import mask_of, reduced
 from tasks import BLUR_UNIT, SECOND, Clean, Enlarge, Temporal, combs, distance, fold_across, unfold_across, weave
-from train import Echoed, Smoothed, grown, rate_at
+from seeing import HANDED_ON, Informed, Seeing, padded
+from train import Echoed, Smoothed, groups_of, grown, rate_at
 
 
 def grey(level, side=96):
     return np.full((side, side, 3), (level, 128, 128), np.float32)
+
+
+class Seen(unittest.TestCase):
+    def test_answers_at_a_quarter_of_the_size_whatever_that_is(self):
+        network = Informed(149, [8, 12, 16, 20]).eval()
+        with torch.no_grad():
+            for h, w in ((32, 32), (96, 64)):
+                self.assertEqual(tuple(network(torch.rand(1, 16, h // 4, w // 4)).shape), (1, 149, h // 4, w // 4))
+                seen = Seeing().eval()(torch.rand(1, 1, h, w))
+                self.assertEqual([tuple(s.shape[1:]) for s in seen], [(c, h >> n, w >> n) for n, c in enumerate(HANDED_ON.values(), 1)])
+
+    def test_borders_are_those_of_the_frame_that_was_taught(self):
+        self.assertEqual(tuple(padded(torch.zeros(1, 1, 8, 8), 3, 2).shape), (1, 1, 9, 9))
+        self.assertEqual(tuple(padded(torch.zeros(1, 1, 8, 8), 5, 2).shape), (1, 1, 11, 11))
+        self.assertEqual(tuple(padded(torch.zeros(1, 1, 8, 8), 5, 1).shape), (1, 1, 12, 12))
+        # One fewer above and at the left.
+        self.assertEqual(float(padded(torch.ones(1, 1, 2, 2), 3, 2)[0, 0, 0, 0]), 1)
+
+    def test_parts_that_are_slow_learn_at_their_share_of_the_rate(self):
+        network = Informed(4, [8, 8, 8, 8])
+        slow, fast = groups_of(network, {"seeing": 0.2})
+        self.assertEqual((slow["pace"], fast["pace"]), (0.2, 1))
+        self.assertEqual(len(slow["params"]), len(list(network.seeing.parameters())))
+        self.assertEqual(len(slow["params"]) + len(fast["params"]), len(list(network.parameters())))
+
+    def test_packed_weights_are_off_by_half_a_step_at_most_and_small_layers_stay(self):
+        weight = np.random.default_rng(3).normal(size=(24, 16, 4, 4)).astype(np.float32)
+        whole, step = whole_steps(weight)
+        self.assertLessEqual(np.abs(whole * step.reshape(-1, 1, 1, 1) - weight).max(), step.max() / 2 + 1e-6)
+        layers = torch.nn.Sequential(torch.nn.Conv2d(80, 80, 1), torch.nn.Conv2d(2, 2, 1))
+        before = [layer.weight.detach().clone() for layer in layers]
+        self.assertGreater(before[0].numel(), LARGE)
+        rounded(layers)
+        self.assertFalse(torch.equal(layers[0].weight, before[0]))
+        self.assertTrue(torch.equal(layers[1].weight, before[1]))
 
 
 class Prints(unittest.TestCase):

@@ -1,5 +1,6 @@
 import type { FoundFaults, MissingAnalysis, StreamInfo } from '../core';
 import type { Place } from '../shared/maps/place';
+import type { FacePart, PartPath } from '../shared/faceParts';
 import type { StrokeMark } from '../shared/marks';
 import type { PlanDescription, TreatmentInfo } from './describe';
 import type { Person } from './people/persons';
@@ -111,6 +112,8 @@ export interface FoundFaceAnswer {
   blur?: number;
   /** Degrees it is turned to its own left. */
   yaw: number;
+  /** What marks its parts, in pixels of the source; left out where no mesh could be laid over it. */
+  parts?: Record<FacePart, PartPath[]>;
 }
 
 /** The faces of a still, the largest first, as far as they are found. */

@@ -48,6 +48,7 @@ export {
 export { type Face as SeenFace, fullRangeDetector } from './faces/detector';
 export { type Face, findFaces, type Faces } from './faces/find';
 export { frameOf } from './faces/mesh';
+export { faceParts } from './faces/parts';
 export { describeFaces, type DescribedFace, type FoundAppearance } from './faces/describe';
 export { type GroupFace, type Grouped, groupFaces, likenesses, type PairAnswer, type PairQuestion } from './people/group';
 export { ageSpan, referenceWorth } from './people/reference';

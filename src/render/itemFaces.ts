@@ -1,3 +1,4 @@
+import { faceParts } from '../core';
 import { archive, type FacesAnswer, facesAnalysis, type Item, itemAnalysisFile, measuredStream } from '../archive';
 import { analysisState } from './analyse';
 import { sourceRef } from './sourceRef';
@@ -12,9 +13,10 @@ export async function itemFaces(item: Item): Promise<FacesAnswer> {
     describe: async () => ({ source: await sourceRef(a, item) }),
   });
   // Meshes stay on the server: nobody sees them.
-  const faces = (value?.faces ?? []).map(({ x, y, width, height, pixels, blur, yaw }) => ({
+  const faces = (value?.faces ?? []).map(({ x, y, width, height, pixels, blur, yaw, mesh }) => ({
     ...{ x, y, width, height, pixels, yaw },
     ...(blur !== undefined && { blur }),
+    ...(mesh && { parts: faceParts(mesh, value ?? { width: 1, height: 1 }) }),
   }));
   return { faces, share, ...(problem && { problem }) };
 }

@@ -22,6 +22,8 @@ export type StrokeUse =
   | 'ground'
   /** What had the colour that the mark names. */
   | 'colour'
+  /** What is tinted just where it is painted. */
+  | 'tint'
   /** What has no colour. */
   | 'neutral'
   /** What colours do not cross. */
@@ -47,7 +49,7 @@ export interface StrokeMark {
   from?: MarkPoint;
   /** Of what is filled: which of the answers is taken, from 0. */
   answer?: number;
-  /** Of what had a colour: which one, as settings hold colours. */
+  /** Of what had a colour or is tinted: which one, as settings hold colours. */
   colour?: string;
   /** Of what is carried along a film: the frame of the source that it was drawn on. */
   frame?: number;
@@ -59,7 +61,10 @@ export const CORRECTIONS: readonly StrokeUse[] = ['damage', 'keep', 'subject', '
 export const TAKEN_AWAY: readonly StrokeUse[] = ['keep', 'ground'];
 
 /** Uses that are drawn on one frame of a film and carried along its motion; all others stand still. */
-export const CARRIED: readonly StrokeUse[] = ['colour', 'neutral', 'bar'];
+export const CARRIED: readonly StrokeUse[] = ['colour', 'tint', 'neutral', 'bar'];
+
+/** Uses that name a colour. */
+export const COLOURED: readonly StrokeUse[] = ['colour', 'tint'];
 
 /** Kind of such a list of marks. */
 export const STROKE_MARKS = 'strokes';
@@ -84,6 +89,7 @@ const USES: readonly string[] = [
   'subject',
   'ground',
   'colour',
+  'tint',
   'neutral',
   'bar',
 ] satisfies StrokeUse[];
@@ -110,9 +116,12 @@ export function readStroke(given: unknown): { mark: StrokeMark } | { problem: st
   if (m.from !== undefined && !isPoint(m.from)) return bad('where a mark copies from is a point in pixels');
   if (m.answer !== undefined && !(Number.isInteger(m.answer) && m.answer >= 0 && m.answer < ANSWERS))
     return bad(`there are ${ANSWERS} answers`);
-  if (m.colour !== undefined && !(m.use === 'colour' && typeof m.colour === 'string' && m.colour !== '' && COLOUR.test(m.colour)))
+  if (
+    m.colour !== undefined &&
+    !(COLOURED.includes(m.use as StrokeUse) && typeof m.colour === 'string' && m.colour !== '' && COLOUR.test(m.colour))
+  )
     return bad('only what had a colour has one, and it is # and twelve hexadecimal digits');
-  if (m.use === 'colour' && m.colour === undefined) return bad('what had a colour says which');
+  if (COLOURED.includes(m.use as StrokeUse) && m.colour === undefined) return bad('what had a colour says which');
   if (m.frame !== undefined && !(CARRIED.includes(m.use as StrokeUse) && Number.isInteger(m.frame) && m.frame >= 0))
     return bad('only what is carried along a film names a frame, counted from 0');
   return {

@@ -8,7 +8,7 @@ import { toRgb } from '../picture/matrix';
 import { cutPicture, newPlane, NEUTRAL_CHROMA, type Picture, type StreamInfo, wholeRegion } from '../picture/picture';
 import { CHROMA_SHIFTS, picture, streamInfo } from '../testing/pictures';
 import { chosen, CLASSES, doubtOf } from './classes';
-import { type Colours, groundOf, type GuessTaken, hinted } from './colours';
+import { type Colours, groundOf, type GuessTaken, hinted, tinted } from './colours';
 import type { Guess } from './guess';
 import { layColours } from './lay';
 import { toneLaid } from './toning';
@@ -40,6 +40,22 @@ const mark = (use: StrokeMark['use'], x: number, y: number, colour?: string): St
 
 const RED = '#b0b040404040',
   BLUE = '#40404040b0b0';
+
+it('tints stay where they are painted, and fade out at their soft edge', () => {
+  const picture = disc();
+  const tones = tonesOf(picture);
+  const [stroke] = laidStrokes([{ ...mark('tint', 80, 60, RED), size: 20, softness: 0.5 }], ['tint'], SAME_PLACE);
+  const plain = groundOf(tones, []).colours;
+  const marked = [{ strokes: [stroke], weight: 1 }];
+  const { cr } = tinted(hinted(groundOf(tones, []), marked, 0.5), marked);
+  const at = (x: number): number => cr[60 * tones.width + x];
+  expect(at(80)).toBeGreaterThan(20);
+  expect(at(87)).toBeGreaterThan(1);
+  expect(at(87)).toBeLessThan(at(80));
+  expect(at(92)).toBe(0);
+  expect(plain.cr.every((v) => v === 0)).toBe(true);
+  expect(tinted(plain, [{ strokes: [stroke], weight: 0.5 }]).cr[60 * tones.width + 80]).toBeCloseTo(at(80) / 2, 4);
+});
 
 describe('classes of colour', () => {
   it('are what the network was taught: 149, grey in the middle', () => {

@@ -111,6 +111,22 @@ export function hinted({ links, colours: ground }: Ground, marked: readonly Hint
   return colours;
 }
 
+/** Colours with what is tinted laid over them, as far as each stroke covers a place. @param marked in places of the raster. */
+export function tinted(colours: Colours, marked: readonly Hints[]): Colours {
+  const { width, height } = colours;
+  const made = { width, height, cb: colours.cb.slice(), cr: colours.cr.slice() };
+  for (const { strokes, weight } of marked)
+    for (const stroke of strokes) {
+      if (stroke.mark.use !== 'tint' || !stroke.mark.colour) continue;
+      const [cb, cr] = byLightness(stroke.mark.colour);
+      covering(stroke, width, height, (i, share) => {
+        made.cb[i] += weight * share * (cb - made.cb[i]);
+        made.cr[i] += weight * share * (cr - made.cr[i]);
+      });
+    }
+  return made;
+}
+
 const smooth = (t: number): number => {
   const held = Math.min(1, Math.max(0, t));
   return held * held * (3 - 2 * held);
@@ -179,7 +195,11 @@ export function onRaster(stroke: LaidStroke, scale: number): LaidStroke {
 }
 
 /** Every place that a stroke covers half of or more. */
-function cover(stroke: LaidStroke, width: number, height: number, work: (i: number) => void): void {
+const cover = (stroke: LaidStroke, width: number, height: number, work: (i: number) => void): void =>
+  covering(stroke, width, height, (i, share) => share >= 0.5 && work(i));
+
+/** Every place that a stroke covers, and how far, 0 to 1. */
+function covering(stroke: LaidStroke, width: number, height: number, work: (i: number, share: number) => void): void {
   const x = Math.max(0, stroke.box.x),
     y = Math.max(0, stroke.box.y);
   const region = {
@@ -189,6 +209,6 @@ function cover(stroke: LaidStroke, width: number, height: number, work: (i: numb
   };
   if (region.width <= 0 || region.height <= 0) return;
   strokeCover(stroke, region).forEach((v, n) => {
-    if (v >= 0.5) work((y + Math.floor(n / region.width)) * width + x + (n % region.width));
+    if (v > 0) work((y + Math.floor(n / region.width)) * width + x + (n % region.width), v);
   });
 }

@@ -23,7 +23,7 @@ export interface Looks {
 }
 
 /** Of a still, and of one of many frames. */
-export const STILL_LOOKS: Looks = { sides: [160, 272], longest: 112 };
+export const STILL_LOOKS: Looks = { sides: [224, 320], longest: 112 };
 export const FRAME_LOOKS: Looks = { sides: [224], longest: 64 };
 
 /** Input folded to planes of a quarter of the size, whose sides are multiples of `GRID`. */

@@ -5,6 +5,7 @@ import { fromRgb } from '../picture/matrix';
 import type { Picture } from '../picture/picture';
 import { streamInfo } from '../testing/pictures';
 import { findFaces } from './find';
+import { faceParts } from './parts';
 
 const PLATES = path.resolve(import.meta.dirname, '../../../demo/plates');
 
@@ -30,6 +31,29 @@ describe('faces', () => {
     for (const { x, y, width, height } of faces) {
       expect(Math.min(x, y)).toBeGreaterThan(0);
       expect(Math.max(x + width, y + height)).toBeLessThan(1);
+    }
+  });
+
+  it('have parts where their eyes, lips, cheeks and hair are, however large the picture is said to be', async () => {
+    const picture = await plate('couple.png');
+    const { faces, width, height } = await findFaces(picture);
+    for (const { mesh = [], ...face } of faces) {
+      const parts = faceParts(mesh, { width, height });
+      const [box, of] = [
+        { left: face.x * width, right: (face.x + face.width) * width, top: face.y * height, bottom: (face.y + face.height) * height },
+        (part: keyof typeof parts) => parts[part].flatMap(({ points }) => points),
+      ];
+      const middle = (part: keyof typeof parts): number => of(part).reduce((sum, { y }) => sum + y, 0) / of(part).length;
+      for (const { x, y } of [...of('eyes'), ...of('lips'), ...of('cheeks')]) {
+        expect(x > box.left && x < box.right && y > box.top - face.height * height && y < box.bottom).toBe(true);
+      }
+      expect(middle('hair')).toBeLessThan(middle('eyes'));
+      expect(middle('eyes')).toBeLessThan(middle('cheeks'));
+      expect(middle('cheeks')).toBeLessThan(middle('lips'));
+      for (const { size } of parts.eyes) expect(size).toBeLessThan(0.2 * (box.right - box.left));
+      const doubled = faceParts(mesh, { width: 2 * width, height: 2 * height });
+      expect(doubled.lips[0].size).toBeCloseTo(2 * parts.lips[0].size, 6);
+      expect(doubled.hair[0].points[0].y).toBeCloseTo(2 * parts.hair[0].points[0].y, 6);
     }
   });
 

@@ -1,6 +1,6 @@
 import { CARRIED, STROKE_MARKS } from '../../../shared/marks';
 import type { Guess } from '../../colour/guess';
-import { type Colours, type Ground, groundOf, hinted, type Hints, onRaster } from '../../colour/colours';
+import { type Colours, type Ground, groundOf, hinted, type Hints, onRaster, tinted } from '../../colour/colours';
 import { type FilmColours, guessAlong, strokesAlong } from '../../colour/film';
 import { type ColouredFrame, steadied } from '../../colour/steady';
 import { layColours } from '../../colour/lay';
@@ -181,5 +181,7 @@ async function coloursOf(
     JSON.stringify([tones.width, begin, vividness, quiet, bars]),
   ];
   const ground = await rememberGround(read, () => Promise.resolve(groundOf(tones, bars, taken || undefined)));
-  return rememberColours([...read, JSON.stringify([marked, reach])], () => Promise.resolve(hinted(ground, marked, reach / 100)));
+  return rememberColours([...read, JSON.stringify([marked, reach])], () =>
+    Promise.resolve(tinted(hinted(ground, marked, reach / 100), marked)),
+  );
 }

@@ -1,7 +1,7 @@
 'use client';
 
 import { useState, type PointerEvent } from 'react';
-import { CORRECTIONS, MARK_LIMITS, TAKEN_AWAY, type MarkPoint, type StrokeMark } from '../../../shared/marks';
+import { COLOURED, CORRECTIONS, MARK_LIMITS, TAKEN_AWAY, type MarkPoint, type StrokeMark } from '../../../shared/marks';
 import { stepOf, type PlanStep } from '../../../shared/plan';
 import { useAppearance } from '../../parts/appearance';
 import { useSourceMap, type SourceMap } from '../masks/sourceMap';
@@ -39,14 +39,14 @@ function MarkingLayer({ step, map }: { step: PlanStep; map: SourceMap }) {
     <StrokeLayer
       map={map}
       size={hand.size}
-      colour={TAKEN_AWAY.includes(hand.use) ? '#777777' : hand.use === 'colour' ? cssColour(hand.colour) : colour}
+      colour={TAKEN_AWAY.includes(hand.use) ? '#777777' : COLOURED.includes(hand.use) ? cssColour(hand.colour) : colour}
       opacity={0.5}
       dashed={TAKEN_AWAY.includes(hand.use)}
       onStroke={async (points) => {
         const mark: StrokeMark = {
           id: crypto.randomUUID(),
           ...{ use: hand.use, on: true, softness: hand.softness / 100 },
-          ...(hand.use === 'colour' && { colour: hand.colour }),
+          ...(COLOURED.includes(hand.use) && { colour: hand.colour }),
           ...ofFrame(hand.use, seenFrame(bench.getState())),
           points: thinned(points.map(({ x, y }) => ({ x: rounded(x * source.width), y: rounded(y * source.height) }))),
           size: Math.min(limits.max, Math.max(limits.min, rounded(hand.size * source.height))),

@@ -3,8 +3,9 @@
 import { X } from 'lucide-react';
 import { useState } from 'react';
 import type { SettingSpec } from '../../../core';
-import { ANSWERS, MARK_LIMITS, type StrokeMark } from '../../../shared/marks';
+import { ANSWERS, COLOURED, MARK_LIMITS, type StrokeMark } from '../../../shared/marks';
 import type { PlanStep } from '../../../shared/plan';
+import { FaceTints } from '../colour/faceTints';
 import { HintColour } from '../colour/hintColour';
 import { NumberField } from '../ladder/numberField';
 import { FIRST_HAND, useBench, useBenchStore, type Hand } from '../state/store';
@@ -24,12 +25,16 @@ const SOFTNESS: SettingSpec = {
   help: 'Share of the radius in which it fades out.',
 };
 
+/** Uses that fit beside their label. */
+const IN_A_ROW = 3;
+
 /** Marks of a step: how they are made, and all that there are. */
 export function HandPanel({ step }: { step: PlanStep }) {
   const bench = useBenchStore();
   const hand = useBench((s) => s.hand);
   const height = useBench((s) => s.description.source.height);
   const strokes = useStrokes(step.marks);
+  const still = useBench((s) => s.description.source.frames === 1);
   const uses = usesOf(step.treatment);
   const marking = hand?.owner === step.id ? hand : undefined;
   const begin = (part: Partial<Hand>): void =>
@@ -47,8 +52,8 @@ export function HandPanel({ step }: { step: PlanStep }) {
   return (
     <fieldset className="mb-1.5 min-w-0 border-b pb-1.5">
       <legend className="sr-only">Marks</legend>
-      <div className="flex items-center gap-x-2">
-        <span className="w-[66px] shrink-0 text-ink2">By hand</span>
+      <div className={`flex items-center gap-x-2 ${uses.length > IN_A_ROW ? 'flex-wrap' : ''}`}>
+        <span className={`shrink-0 text-ink2 ${uses.length > IN_A_ROW ? 'w-full' : 'w-[66px]'}`}>By hand</span>
         <div className="seg" role="group" aria-label="What is marked">
           {uses.map(({ use, label, help }) => (
             <button
@@ -99,7 +104,8 @@ export function HandPanel({ step }: { step: PlanStep }) {
           </button>
         </div>
       )}
-      {marking?.use === 'colour' && <HintColour value={marking.colour} onChange={(colour) => begin({ colour })} />}
+      {marking && COLOURED.includes(marking.use) && <HintColour value={marking.colour} onChange={(colour) => begin({ colour })} />}
+      {step.treatment === 'colourise' && still && <FaceTints step={step} />}
       {strokes.length > 0 && (
         <ol aria-label="Marks" className="mt-1 max-h-[180px] overflow-y-auto">
           {strokes.map((mark, index) => (

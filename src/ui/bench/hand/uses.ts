@@ -43,6 +43,12 @@ const COLOUR_USES: UseWords[] = [
     name: 'colour',
     help: 'Click or paint what had a colour: it spreads as far as lightness goes on alike',
   },
+  {
+    use: 'tint',
+    label: 'tint',
+    name: 'tint',
+    help: 'Paint a colour just where the brush goes, such as lips or cheeks: it does not spread',
+  },
   { use: 'neutral', label: 'none', name: 'no colour', help: 'Click or paint what has no colour: steel, stone, a white shirt' },
   { use: 'bar', label: 'border', name: 'border', help: 'Draw a line that colours do not cross, where no edge is seen' },
 ];
