@@ -1,4 +1,9 @@
+import { groundOf } from '../src/core/colour/colours';
+import { referredColours } from '../src/core/colour/reference';
+import type { LaidPicture } from '../src/core/picture/laid';
+import { toRgb } from '../src/core/picture/matrix';
 import { NEUTRAL_CHROMA, type Picture } from '../src/core/picture/picture';
+import { ColouriseSettings } from '../src/core/treatments/colourise/colourise';
 import { apart, differences, inOneColour, laid, mean, percent, strengthOf, type Trial, trialsOf } from './colourTrials';
 import type { Row } from './table';
 import { isSkin } from './tone';
@@ -68,8 +73,44 @@ function skin(all: Trial[]): Row[] {
   ];
 }
 
+/** Another view of the same: in the mirror, without its outer parts, lighter. */
+function otherView({ truth }: Trial): LaidPicture {
+  const { width, height } = truth.info;
+  const rgb = toRgb(truth, 16);
+  const [w, h] = [Math.round(0.8 * width), Math.round(0.8 * height)];
+  const data = new Uint16Array(3 * w * h);
+  for (let y = 0; y < h; y++)
+    for (let x = 0; x < w; x++)
+      for (let c = 0; c < 3; c++)
+        data[3 * (y * w + x) + c] =
+          65535 * (rgb[3 * ((y + ((height - h) >> 1)) * width + width - 1 - x - ((width - w) >> 1)) + c] / 65535) ** 0.8;
+  return { width: w, height: h, data };
+}
+
+async function referred(all: Trial[]): Promise<Row[]> {
+  const group = 'Colour: by reference to another view of the same (mirrored, cut, lighter), CIEDE2000 to the truth (held-out photographs)';
+  const offs: number[] = [],
+    greys: number[] = [];
+  for (const trial of all) {
+    const guess = await referredColours(trial.tones, otherView(trial));
+    const { quiet } = new ColouriseSettings();
+    const ground = groundOf(trial.tones, [], { guess, leaning: 'likely', vividness: 1, quiet: quiet / 100 });
+    offs.push(apart(laid(trial, ground.colours), trial.truth));
+    greys.push(apart(inOneColour(trial, 0, 0), trial.truth));
+  }
+  const worse = offs.filter((off, n) => off > greys[n]).length;
+  return [
+    { group, what: 'left grey', shown: mean(greys).toFixed(2) },
+    {
+      group,
+      what: 'by reference',
+      shown: `${mean(offs).toFixed(2)} (${percent(mean(offs) / mean(greys))}; worse than grey ${worse} of ${offs.length})`,
+    },
+  ];
+}
+
 /** Monochrome photographs coloured untouched. */
 export async function coloursGuessed(): Promise<Row[]> {
   const photographs = [...(await trialsOf('held', 'photograph')), ...(await trialsOf('held', 'small'))];
-  return [...guesses(photographs), ...skin(await trialsOf('faces', 'stranger'))];
+  return [...guesses(photographs), ...(await referred(photographs)), ...skin(await trialsOf('faces', 'stranger'))];
 }

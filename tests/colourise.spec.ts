@@ -56,6 +56,19 @@ test('a print is coloured, put right by marks, and handed over with the monochro
   await expect(async () => expect(new Set((await kept(server, id)).strokes.map(({ colour }) => colour)).size).toBe(2)).toPass();
   await settled(page);
 
+  // Lips of all three faces in two steps: marks like all others, which do not spread.
+  const parts = step.getByRole('group', { name: 'Which part' });
+  await parts.getByRole('button', { name: 'lips' }).click();
+  await step.getByLabel('lips: natural').click({ timeout: 120_000 });
+  const tints = async (): Promise<StrokeMark[]> => (await kept(server, id)).strokes.filter(({ use }) => use === 'tint');
+  await expect(async () => expect(await tints()).toHaveLength(6)).toPass();
+  await parts.getByRole('button', { name: 'hair' }).click();
+  await step.getByLabel('of', { exact: true }).selectOption({ index: 1 });
+  await step.getByLabel('hair: brown').click();
+  await expect(async () => expect((await kept(server, id)).strokes.filter(({ use }) => use === 'colour')).toHaveLength(3)).toPass();
+  await accessible(page);
+  await settled(page);
+
   await server.api('jobs', { itemId: id, original: false, access: false, stillMaster: 'png' });
   const state = async (): Promise<string | undefined> => (await server.api<JobProgress[]>('jobs')).find((j) => j.itemId === id)?.state;
   await expect.poll(state, { timeout: 180_000 }).toBe('done');

@@ -10,6 +10,7 @@ import {
   isUserError,
   layOut,
   PlanError,
+  monochromePlan,
   planWarnings,
   proposePlan,
   readPlan,
@@ -133,6 +134,8 @@ interface Treatable {
   probed: Probed;
   info: StreamInfo;
   plan: Plan;
+  /** Where it was measured. */
+  condition?: ConditionReport;
 }
 
 async function measuredPlan(file: string, output: string, part: number | undefined): Promise<Treatable> {
@@ -140,7 +143,7 @@ async function measuredPlan(file: string, output: string, part: number | undefin
   await checkOutput(output, probed.facts.kind);
   const condition = probed.facts.kind === 'still' ? await measuredApart(file, part) : (await inspected(file, part)).condition;
   const info = withMeasured(probed.facts.stream, condition.measurements);
-  return { probed, info, plan: proposePlan(condition, info) };
+  return { probed, info, plan: proposePlan(condition, info), condition };
 }
 
 /** The condition of a still, measured by a process of its own: beside the treatment of a large scan there is no room for another copy of it. */
@@ -189,9 +192,12 @@ async function treat(file: string, { person, ...options }: TreatOptions): Promis
     probed,
     info,
     plan: given,
+    condition,
   } = options.plan === 'measured' ? await measuredPlan(file, options.out, part) : await givenPlan(file, options.plan, part);
   const plan = inQuality(given, options.quality);
-  for (const { text } of planWarnings(plan, layOut(plan, info))) process.stderr.write(`wairetic: ${text}\n`);
+  // Colours are not laid over others unsaid: whether there are any has to be looked at.
+  const report = condition ?? (monochromePlan(plan) && (await measuredApart(file, part)));
+  for (const { text } of planWarnings(plan, layOut(plan, info), report)) process.stderr.write(`wairetic: ${text}\n`);
   const stop = new AbortController();
   process.once('SIGINT', () => stop.abort());
   const shown = process.stderr.isTTY;

@@ -30,24 +30,14 @@ export const FRAME_LOOKS: Looks = { sides: [224], longest: 64 };
 const FOLD = 4,
   GRID = 8 * FOLD;
 
-/**
- * What the network `colour` makes of a picture: the mean of looks at one size or more, each also in the mirror.
- *
- * @throws NetworkError when the network cannot be used.
- */
-export async function guessColours(tones: Tones, { sides, longest } = STILL_LOOKS): Promise<Guess> {
-  const scale = longest / Math.max(tones.width, tones.height);
-  const width = Math.max(1, Math.round(tones.width * scale)),
-    height = Math.max(1, Math.round(tones.height * scale));
+/** What the network `colour` makes of a picture. @throws NetworkError when it cannot be used. */
+export async function guessColours(tones: Tones, looks = STILL_LOOKS): Promise<Guess> {
+  const { width, height, likely } = await likelyColours(tones, looks);
   const size = width * height;
-  const likely = new Float32Array(size * CLASSES.length);
-  for (const side of sides) for (const mirrored of [false, true]) await addLook(tones, side, mirrored, { width, height, likely });
   const answers = Object.fromEntries(LEANINGS.map((leaning) => [leaning, new Int8Array(2 * size)])) as Guess['answers'];
   const doubt = new Uint8Array(size);
   for (let i = 0; i < size; i++) {
     const here = likely.subarray(i * CLASSES.length, (i + 1) * CLASSES.length);
-    const all = here.reduce((sum, v) => sum + v, 0);
-    for (let k = 0; k < here.length; k++) here[k] /= all;
     doubt[i] = Math.round(doubtOf(here));
     for (const leaning of LEANINGS) {
       const { cb, cr }: Chroma = chosen(here, leaning);
@@ -58,7 +48,24 @@ export async function guessColours(tones: Tones, { sides, longest } = STILL_LOOK
   return { width, height, answers, doubt };
 }
 
-interface Gathered {
+/**
+ * How likely each class is at each place of the coarse raster: the mean of looks at one size or more, each also in the mirror. They add up to 1.
+ *
+ * @throws NetworkError when the network cannot be used.
+ */
+export async function likelyColours(tones: Tones, { sides, longest }: Looks): Promise<Gathered> {
+  const scale = longest / Math.max(tones.width, tones.height);
+  const width = Math.max(1, Math.round(tones.width * scale)),
+    height = Math.max(1, Math.round(tones.height * scale));
+  const size = width * height;
+  const likely = new Float32Array(size * CLASSES.length);
+  for (const side of sides) for (const mirrored of [false, true]) await addLook(tones, side, mirrored, { width, height, likely });
+  const looks = 2 * sides.length;
+  for (let i = 0; i < likely.length; i++) likely[i] /= looks;
+  return { width, height, likely };
+}
+
+export interface Gathered {
   width: number;
   height: number;
   /** Likelihoods, class by class for each place; looks are added up. */

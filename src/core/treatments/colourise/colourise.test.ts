@@ -106,6 +106,26 @@ describe('Colourise', () => {
   });
 });
 
+describe('Colourise by reference', () => {
+  it('lays nothing until a picture is chosen, and is for stills', async () => {
+    expect(chroma(await made(planOf(['colourise', { begin: 'reference' }])))).toEqual([0, 0]);
+    expect(() => layOut(planOf(['colourise', { begin: 'reference' }]), { ...info, frames: 5 })).toThrow('for stills');
+  });
+
+  it('takes the colours of the picture that is chosen', async () => {
+    const name = 'b'.repeat(64);
+    const red = { width: 96, height: 64, data: Uint16Array.from({ length: 3 * 96 * 64 }, (_, i) => (i % 3 === 0 ? 42000 : 24000)) };
+    const graph = compile(
+      planOf(['colourise', { begin: 'reference', reference: name, quiet: 0 }]),
+      madeSource(info, () => grey),
+      { cache: new PictureCache(0), analysis: (_key, id) => ({ hash: id, value: tonesOf(grey) }), picture: () => Promise.resolve(red) },
+    );
+    const [cb, cr] = chroma(await graph.output.frame(0, wholeRegion(info)));
+    expect(cr).toBeGreaterThan(15);
+    expect(cb).toBeLessThan(0);
+  });
+});
+
 describe('Colourise of a film', () => {
   const film = { ...info, width: 192, height: 144, frames: 6 };
   /** A camera that goes to the left: what is seen goes to the right. */

@@ -1,5 +1,6 @@
 import { CARRIED, STROKE_MARKS } from '../../../shared/marks';
 import type { Guess } from '../../colour/guess';
+import { referredColours } from '../../colour/reference';
 import { type Colours, type Ground, groundOf, hinted, type Hints, onRaster, tinted } from '../../colour/colours';
 import { type FilmColours, guessAlong, strokesAlong } from '../../colour/film';
 import { type ColouredFrame, steadied } from '../../colour/steady';
@@ -9,8 +10,8 @@ import { laidStrokes } from '../../marks/strokes';
 import { remembered } from '../../networks/remembered';
 import { asColour } from '../../picture/asColour';
 import { chromaGrid, cutPicture, growRegion, type Picture } from '../../picture/picture';
-import { ChoiceSetting, FlagSetting, NumberSetting } from '../setting';
-import { type ApplyContext, finerDepth, NO_NEEDS, type Treatment } from '../treatment';
+import { ChoiceSetting, FlagSetting, NumberSetting, PictureSetting } from '../setting';
+import { type ApplyContext, finerDepth, NO_NEEDS, PlanError, type Treatment } from '../treatment';
 
 export class ColouriseSettings {
   @ChoiceSetting({
@@ -20,11 +21,19 @@ export class ColouriseSettings {
       { value: 'warm', label: 'warmer' },
       { value: 'cool', label: 'cooler' },
       { value: 'muted', label: 'muted' },
+      { value: 'reference', label: 'by reference' },
       { value: 'hand', label: 'by hand alone' },
     ],
-    help: 'What a network thinks the colours were, by what photographs mostly show; none of it is evidence. Where several are likely, the warmer or the cooler ones; muted: the likely ones, pale. A test strip shows them beside one another. By hand alone: only what is marked.',
+    help: 'What a network thinks the colours were, by what photographs mostly show; none of it is evidence. Where several are likely, the warmer or the cooler ones; muted: the likely ones, pale. By reference: those that places like it have in another picture, such as one of the same room or coat. A test strip shows them beside one another. By hand alone: only what is marked.',
   })
-  begin: 'likely' | 'warm' | 'cool' | 'muted' | 'hand' = 'likely';
+  begin: 'likely' | 'warm' | 'cool' | 'muted' | 'reference' | 'hand' = 'likely';
+
+  @PictureSetting({
+    label: 'Other picture',
+    help: 'A picture in colours that shows the same things: of this collection, or from elsewhere.',
+    when: { key: 'begin', is: ['reference'] },
+  })
+  reference = '';
 
   @NumberSetting({
     label: 'Amount',
@@ -45,7 +54,7 @@ export class ColouriseSettings {
     step: 5,
     whole: true,
     help: 'Strength of the colours the network gave. What is marked keeps its own.',
-    when: { key: 'begin', is: ['likely', 'warm', 'cool', 'muted'] },
+    when: { key: 'begin', is: ['likely', 'warm', 'cool', 'muted', 'reference'] },
   })
   vividness = 100;
 
@@ -57,7 +66,7 @@ export class ColouriseSettings {
     step: 5,
     whole: true,
     help: 'How far colours are taken back where the network itself is unsure. Less, and doubtful things get the colour of their surroundings.',
-    when: { key: 'begin', is: ['likely', 'warm', 'cool', 'muted'] },
+    when: { key: 'begin', is: ['likely', 'warm', 'cool', 'muted', 'reference'] },
   })
   quiet = 80;
 
@@ -79,6 +88,9 @@ export class ColouriseSettings {
   over = false;
 }
 
+/** Whether colours begin with what the network thinks likely. */
+const guessed = (begin: ColouriseSettings['begin']): boolean => begin !== 'hand' && begin !== 'reference';
+
 /** Strength of muted colours against likely ones. */
 const MUTED = 0.55;
 
@@ -89,7 +101,8 @@ const AROUND = 1;
 const FILM_COLOURS = 'film-colours';
 
 /** Bytes of colours and of links on their raster. */
-const rememberGround = remembered<Ground>(8 << 20),
+const rememberReferred = remembered<Guess>(1 << 16),
+  rememberGround = remembered<Ground>(8 << 20),
   rememberColours = remembered<Colours>(4 << 20);
 
 export const colourise: Treatment<ColouriseSettings> = {
@@ -100,8 +113,9 @@ export const colourise: Treatment<ColouriseSettings> = {
   settings: ColouriseSettings,
   inPlace: true,
   marks: STROKE_MARKS,
-  reads: ({ begin }, { frames }) => (frames > 1 ? [] : begin === 'hand' ? ['tones'] : ['tones', 'colours']),
+  reads: ({ begin }, { frames }) => (frames > 1 ? [] : guessed(begin) ? ['tones', 'colours'] : ['tones']),
   readsOfSource: (_settings, { frames }) => (frames > 1 ? [FILM_COLOURS] : []),
+  pictures: ({ begin, reference }) => (begin === 'reference' && reference ? [reference] : []),
   networks: ({ begin }) => (begin === 'hand' ? [] : ['colour']),
   order: [
     {
@@ -110,12 +124,16 @@ export const colourise: Treatment<ColouriseSettings> = {
     },
   ],
   suits: ({ fieldOrder }) => fieldOrder === 'progressive',
-  output: (input) => ({ ...input, depth: finerDepth(input), planes: 3, ...(input.planes === 1 && { chromaShiftX: 0, chromaShiftY: 0 }) }),
+  output(input, { begin }) {
+    if (begin === 'reference' && input.frames > 1)
+      throw new PlanError('Colours by reference are for stills. In a film, mark one frame of a shot: its marks are carried to the others.');
+    return { ...input, depth: finerDepth(input), planes: 3, ...(input.planes === 1 && { chromaShiftX: 0, chromaShiftY: 0 }) };
+  },
   needs: (_settings, { frames }) => (frames > 1 ? { ...NO_NEEDS, before: AROUND, after: AROUND, whole: true } : NO_NEEDS),
   supported: (settings) => ({ ...settings, amount: 0 }),
   propose: ({ measurements: { monochrome } }) => (monochrome ? { on: false, settings: {} } : undefined),
   summary: ({ begin, amount }) =>
-    `colour added, ${{ likely: 'likely', warm: 'warmer', cool: 'cooler', muted: 'muted', hand: 'by hand' }[begin]}${amount < 100 ? `, ${amount} %` : ''}`,
+    `colour added, ${{ likely: 'likely', warm: 'warmer', cool: 'cooler', muted: 'muted', reference: 'by reference', hand: 'by hand' }[begin]}${amount < 100 ? `, ${amount} %` : ''}`,
   async apply(window, settings, context) {
     const { input, output, analyses } = context;
     const film = analyses[FILM_COLOURS] as FilmColours | undefined;
@@ -131,10 +149,21 @@ export const colourise: Treatment<ColouriseSettings> = {
     async function colouredStill(of: ColouriseSettings, { marks, place }: ApplyContext): Promise<{ tones: Tones; colours: Colours }> {
       const still = analyses.tones as Tones;
       const strokes = laidStrokes(marks, CARRIED, place).map((stroke) => onRaster(stroke, still.width / input.width));
-      return { tones: still, colours: await coloursOf(still, of, [{ strokes, weight: 1 }], analyses.colours as Guess | undefined) };
+      return { tones: still, colours: await coloursOf(still, of, [{ strokes, weight: 1 }], await guessOf(still, of, context)) };
     }
   },
 };
+
+/** What a still's colours begin with; nothing by hand, and where no other picture is chosen. */
+function guessOf(
+  tones: Tones,
+  { begin, reference }: ColouriseSettings,
+  { analyses, pictures }: ApplyContext,
+): Promise<Guess> | Guess | undefined {
+  if (guessed(begin)) return analyses.colours as Guess;
+  const other = begin === 'reference' ? pictures[reference] : undefined;
+  return other && rememberReferred([tones.luma, reference], () => referredColours(tones, other));
+}
 
 /** A frame of a film and those beside it, each by itself, and then in the mean along motion. */
 async function colouredFrame(
@@ -150,7 +179,7 @@ async function colouredFrame(
       weight,
       strokes: strokes.map((stroke) => onRaster(stroke, tones.width / width)),
     }));
-    const guess = settings.begin === 'hand' ? undefined : guessAlong(film, view);
+    const guess = guessed(settings.begin) ? guessAlong(film, view) : undefined;
     return { tones, view, colours: await coloursOf(tones, settings, marked, guess) };
   };
   const middle = await each(AROUND);
@@ -170,7 +199,7 @@ async function coloursOf(
   const taken = guess &&
     begin !== 'hand' && {
       guess,
-      leaning: begin === 'muted' ? ('likely' as const) : begin,
+      leaning: begin === 'warm' || begin === 'cool' ? begin : ('likely' as const),
       vividness: (vividness / 100) * (begin === 'muted' ? MUTED : 1),
       quiet: quiet / 100,
     };
