@@ -56,8 +56,8 @@ export async function referredColours(tones: Tones, other: LaidPicture): Promise
   return matched(asked, given, chromaOf(picture, given));
 }
 
-function described({ luma, width: w, height: h }: Tones, { width, height, likely }: Gathered): Described {
-  const ranks = ranksOf(luma);
+function described(tones: Tones, { width, height, likely }: Gathered): Described {
+  const ranks = ranksOf(tones.luma);
   const merged = CLASSES.map(({ cb, cr }) => [cb, cr].map((v) => Math.round(v / 12 / MERGED)).join());
   const names = [...new Set(merged)];
   const at = merged.map((name) => names.indexOf(name));
@@ -70,7 +70,8 @@ function described({ luma, width: w, height: h }: Tones, { width, height, likely
       for (let k = 0; k < CLASSES.length; k++) features[to + at[k]] += likely[i * CLASSES.length + k];
       // Of square roots the distance is Hellinger's.
       for (let k = 0; k < names.length; k++) features[to + k] = Math.sqrt(features[to + k]);
-      const { mean, deviation } = within(luma, ranks, w, h, x / width, (x + 1) / width, y / height, (y + 1) / height);
+      const part = { left: x / width, right: (x + 1) / width, top: y / height, bottom: (y + 1) / height };
+      const { mean, deviation } = within(tones, ranks, part);
       features.set([LIGHT * mean, (TEXTURE * Math.log2(1 + deviation)) / 6, (HIGH * y) / height, (ACROSS * x) / width], to + names.length);
     }
   return { width, height, size, features };
@@ -88,19 +89,22 @@ function ranksOf(luma: Uint8Array): Float32Array {
   });
 }
 
-function within(luma: Uint8Array, ranks: Float32Array, w: number, h: number, left: number, right: number, top: number, bottom: number) {
+/** Mean rank of a part of a picture, its sides in fractions of it, and how far its lightness deviates. */
+function within({ luma, width, height }: Tones, ranks: Float32Array, part: { left: number; right: number; top: number; bottom: number }) {
+  const [left, top] = [Math.floor(part.left * width), Math.floor(part.top * height)];
+  const right = Math.max(left + 1, Math.floor(part.right * width)),
+    bottom = Math.max(top + 1, Math.floor(part.bottom * height));
   let mean = 0,
     sum = 0,
-    squares = 0,
-    count = 0;
-  for (let y = Math.floor(top * h); y < Math.max(Math.floor(top * h) + 1, Math.floor(bottom * h)); y++)
-    for (let x = Math.floor(left * w); x < Math.max(Math.floor(left * w) + 1, Math.floor(right * w)); x++) {
-      const v = luma[y * w + x];
+    squares = 0;
+  for (let y = top; y < bottom; y++)
+    for (let x = left; x < right; x++) {
+      const v = luma[y * width + x];
       mean += ranks[v];
       sum += v;
       squares += v * v;
-      count++;
     }
+  const count = (right - left) * (bottom - top);
   return { mean: mean / count, deviation: Math.sqrt(Math.max(0, squares / count - (sum / count) ** 2)) };
 }
 
