@@ -4,6 +4,7 @@ import { describe, expect, it } from 'vitest';
 import { fromRgb } from '../picture/matrix';
 import type { Picture } from '../picture/picture';
 import { streamInfo } from '../testing/pictures';
+import { areaMask } from './areas';
 import { findFaces } from './find';
 import { faceParts } from './parts';
 
@@ -55,6 +56,22 @@ describe('faces', () => {
       expect(doubled.lips[0].size).toBeCloseTo(2 * parts.lips[0].size, 6);
       expect(doubled.hair[0].points[0].y).toBeCloseTo(2 * parts.hair[0].points[0].y, 6);
     }
+  });
+
+  it('have areas, each of which gets what it is given', async () => {
+    const { faces } = await findFaces(await plate('portrait.png'));
+    const mesh = Float32Array.from(faces[0].mesh ?? []);
+    const bounds = [0, 1].map((axis) => {
+      const own = mesh.filter((_, i) => i % 2 === axis);
+      return { least: Math.min(...own), reach: Math.max(...own) - Math.min(...own) };
+    });
+    const outline = mesh.map((v, i) => 0.1 + (0.8 * (v - bounds[i % 2].least)) / bounds[i % 2].reach);
+    const mask = areaMask(outline, 120, { eyes: 0.9, mouth: 0.5, skin: 0.2 });
+    const at = (point: number): number => mask[Math.floor(120 * outline[2 * point + 1]) * 120 + Math.floor(120 * outline[2 * point])];
+    for (const eye of [159, 386]) expect(at(eye)).toBeGreaterThan(0.6);
+    expect(at(13)).toBeCloseTo(0.5, 1);
+    for (const skin of [151, 152, 205, 425]) expect(at(skin)).toBeCloseTo(0.2, 5);
+    expect(areaMask(outline, 60, { eyes: 1, mouth: 1, skin: 1 }).every((v) => Math.abs(v - 1) < 1e-6)).toBe(true);
   });
 
   it.each([1, 2, 3])('are found when the picture lies %i quarters on its side, and lie there too', async (quarters) => {

@@ -1,5 +1,6 @@
 import { faceAmounts, saidOf } from '../../../shared/faceAmounts';
 import { invertPlace, pointAt, type Projective } from '../../../shared/maps/place';
+import { areaMask } from '../../faces/areas';
 import type { Face, Faces } from '../../faces/find';
 import { type Similarity, within } from '../../faces/frame';
 import { guarded } from '../../faces/guard';
@@ -20,6 +21,8 @@ import {
 } from '../../picture/picture';
 import { FacesSetting, NumberSetting } from '../setting';
 import { finerDepth, NO_NEEDS, type Treatment } from '../treatment';
+
+const OF_AN_AREA = { unit: '%', min: 0, max: 100, step: 5, whole: true } as const;
 
 export class FacesSettings {
   @NumberSetting({
@@ -62,6 +65,19 @@ export class FacesSettings {
     help: 'Share of the grain which the picture has here that a face keeps. Less, and faces stand out smooth from what is round them.',
   })
   grain = 100;
+
+  @NumberSetting({ ...OF_AN_AREA, label: 'Eyes', help: 'How much of it eyes and brows get.' })
+  eyes = 100;
+
+  @NumberSetting({ ...OF_AN_AREA, label: 'Mouth', help: 'How much of it lips and what is round them get.' })
+  mouth = 100;
+
+  @NumberSetting({
+    ...OF_AN_AREA,
+    label: 'Skin',
+    help: 'How much of it all else in the face gets. Finer areas are painted: Only in, below.',
+  })
+  skin = 100;
 
   @FacesSetting({
     label: 'Each face',
@@ -192,12 +208,23 @@ interface Worked {
 }
 const rememberWorked = remembered<Worked>(3 * 4 * 160 * 160);
 
+/** Where a face is corrected, and how much of it: the guard judges what is laid. */
+function faceMask({ outline, side }: PlacedFace, { eyes, mouth, skin }: FacesSettings): Float32Array {
+  const mask = ovalMask(outline, side, FADE);
+  if (eyes === 100 && mouth === 100 && skin === 100) return mask;
+  // One that was added by hand has no areas.
+  const areas =
+    outline.length > OVAL.length ? areaMask(outline, side, { eyes: eyes / 100, mouth: mouth / 100, skin: skin / 100 }) : undefined;
+  return mask.map((v, i) => v * (areas ? areas[i] : skin / 100));
+}
+
 /** @param source holds the face's box, as far as the frame goes. */
-function worked(source: Picture, placed: PlacedFace, { noise, coding, grain }: FacesSettings): Promise<Worked> {
+function worked(source: Picture, placed: PlacedFace, settings: FacesSettings): Promise<Worked> {
+  const { noise, coding, grain } = settings;
   const straight = layStraight(source, placed.at, placed.side);
   const bound = Math.max(LEAST_BOUND, WITHIN * noise) / 255;
   const work = { ratio: placed.ratio, bound, onlySupported: placed.apart < EYES_APART, grain: grain / 100, noise, coding };
-  const mask = ovalMask(placed.outline, placed.side, FADE);
+  const mask = faceMask(placed, settings);
   return rememberWorked([...straight.planes, mask, JSON.stringify([placed.side, work, placed.amount])], async () => {
     const correction = await faceCorrection(straight, work);
     return { correction, mask, ...(await guarded(straight, correction, mask, placed.amount)) };
