@@ -67,10 +67,31 @@ function skin(all: Trial[]): Row[] {
   };
   const offs = all.map((trial) => at(trial, laid(trial, trial.ground.colours))),
     grey = all.map((trial) => at(trial, inOneColour(trial, 0, 0)));
+  // From the darkest third of the people to the lightest.
+  const byTone = all.map((trial, n) => ({ off: offs[n], light: lightOfSkin(trial) })).sort((a, b) => a.light - b.light);
+  const thirds = [0, 1, 2].map((n) =>
+    mean(byTone.slice(Math.floor((n * all.length) / 3), Math.floor(((n + 1) * all.length) / 3)).map(({ off }) => off)),
+  );
+  const spread = Math.max(...thirds) - Math.min(...thirds);
   return [
     { group, what: 'left grey', shown: mean(grey).toFixed(2) },
     { group, what: 'untouched', shown: `${mean(offs).toFixed(2)} (worst ${Math.max(...offs).toFixed(1)})`, value: mean(offs), atMost: 9 },
+    {
+      group,
+      what: 'between thirds of the people by the lightness of their skin',
+      shown: `${spread.toFixed(2)} (${thirds.map((v) => v.toFixed(1)).join(', ')}, dark to light)`,
+      value: spread,
+      atMost: 2,
+    },
   ];
+}
+
+/** Mean luma of cheeks and forehead. */
+function lightOfSkin({ truth: { info, planes } }: Trial): number {
+  const values: number[] = [];
+  for (let y = 0; y < info.height; y += 3)
+    for (let x = 0; x < info.width; x += 3) if (isSkin(x / info.width, y / info.height)) values.push(planes[0].data[y * info.width + x]);
+  return mean(values);
 }
 
 /** Another view of the same: in the mirror, without its outer parts, lighter. */
