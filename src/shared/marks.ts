@@ -118,11 +118,11 @@ export function readStroke(given: unknown): { mark: StrokeMark } | { problem: st
     return bad(`there are ${ANSWERS} answers`);
   if (
     m.colour !== undefined &&
-    !(COLOURED.includes(m.use as StrokeUse) && typeof m.colour === 'string' && m.colour !== '' && COLOUR.test(m.colour))
+    !(COLOURED.includes(m.use) && typeof m.colour === 'string' && m.colour !== '' && COLOUR.test(m.colour))
   )
     return bad('only what had a colour has one, and it is # and twelve hexadecimal digits');
-  if (COLOURED.includes(m.use as StrokeUse) && m.colour === undefined) return bad('what had a colour says which');
-  if (m.frame !== undefined && !(CARRIED.includes(m.use as StrokeUse) && Number.isInteger(m.frame) && m.frame >= 0))
+  if (COLOURED.includes(m.use) && m.colour === undefined) return bad('what had a colour says which');
+  if (m.frame !== undefined && !(CARRIED.includes(m.use) && Number.isInteger(m.frame) && m.frame >= 0))
     return bad('only what is carried along a film names a frame, counted from 0');
   return {
     mark: {
