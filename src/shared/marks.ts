@@ -116,10 +116,7 @@ export function readStroke(given: unknown): { mark: StrokeMark } | { problem: st
   if (m.from !== undefined && !isPoint(m.from)) return bad('where a mark copies from is a point in pixels');
   if (m.answer !== undefined && !(Number.isInteger(m.answer) && m.answer >= 0 && m.answer < ANSWERS))
     return bad(`there are ${ANSWERS} answers`);
-  if (
-    m.colour !== undefined &&
-    !(COLOURED.includes(m.use) && typeof m.colour === 'string' && m.colour !== '' && COLOUR.test(m.colour))
-  )
+  if (m.colour !== undefined && !(COLOURED.includes(m.use) && typeof m.colour === 'string' && m.colour !== '' && COLOUR.test(m.colour)))
     return bad('only what had a colour has one, and it is # and twelve hexadecimal digits');
   if (COLOURED.includes(m.use) && m.colour === undefined) return bad('what had a colour says which');
   if (m.frame !== undefined && !(CARRIED.includes(m.use) && Number.isInteger(m.frame) && m.frame >= 0))
