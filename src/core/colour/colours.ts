@@ -31,7 +31,7 @@ const PASSES = { from: 0.03, to: 0.15 };
 const GUESS_REACH = 14,
   IN_DOUBT = 30;
 /** Codes of doubt up to which a guess is taken as it is, and from which it is quiet. */
-const DOUBT = { from: 24, to: 44 };
+const DOUBT = { from: 36, to: 60 };
 /** Least width of a stroke on the raster. */
 const THINNEST = 1.6;
 
