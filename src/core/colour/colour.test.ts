@@ -9,7 +9,7 @@ import { cutPicture, newPlane, NEUTRAL_CHROMA, type Picture, type StreamInfo, wh
 import { CHROMA_SHIFTS, picture, streamInfo } from '../testing/pictures';
 import { chosen, CLASSES, doubtOf } from './classes';
 import { type Colours, groundOf, type GuessTaken, hinted, tinted } from './colours';
-import type { Guess } from './guess';
+import { type Guess, takeWash } from './guess';
 import { layColours } from './lay';
 import { toneLaid } from './toning';
 import { tonesOf, type Tones } from './tones';
@@ -55,6 +55,22 @@ it('tints stay where they are painted, and fade out at their soft edge', () => {
   expect(at(92)).toBe(0);
   expect(plain.cr.every((v) => v === 0)).toBe(true);
   expect(tinted(plain, [{ strokes: [stroke], weight: 0.5 }]).cr[60 * tones.width + 80]).toBeCloseTo(at(80) / 2, 4);
+});
+
+it('a wash over all of a picture is taken back to what is likely; colours that differ stay apart', () => {
+  const washed = (): Guess['answers'] => {
+    const likely = Int8Array.from({ length: 200 }, (_, i) => (i < 100 ? -30 : i % 2 ? 50 : 20));
+    return { likely, warm: likely.map((v) => v + 5), cool: likely.slice() };
+  };
+  const answers = washed();
+  takeWash(answers);
+  const mean = (from: number): number => answers.likely.subarray(from, from + 100).reduce((sum, v) => sum + v, 0) / 100;
+  expect(Math.hypot(mean(0), mean(100))).toBeCloseTo(12, 0);
+  expect(answers.likely[101] - answers.likely[100]).toBe(30);
+  expect(answers.warm[0] - answers.likely[0]).toBe(5);
+  const pale = { ...washed(), likely: new Int8Array(200).fill(6) };
+  takeWash(pale);
+  expect(pale.likely).toEqual(new Int8Array(200).fill(6));
 });
 
 describe('classes of colour', () => {

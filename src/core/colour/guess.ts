@@ -45,7 +45,23 @@ export async function guessColours(tones: Tones, looks = STILL_LOOKS): Promise<G
       answers[leaning][size + i] = Math.round(cr);
     }
   }
+  takeWash(answers);
   return { width, height, answers, doubt };
+}
+
+/** Codes of chroma that a picture's mean colour may have: more of one colour all over is seldom true, and often a wash over what is not known. */
+const WASH = 12;
+
+/** Takes what the likely colours' mean has beyond that from all of the answers. */
+export function takeWash(answers: Guess['answers']): void {
+  const size = answers.likely.length / 2;
+  const [b, r] = [0, 1].map((n) => answers.likely.subarray(n * size, (n + 1) * size).reduce((sum, v) => sum + v, 0) / size);
+  const length = Math.hypot(b, r);
+  if (length <= WASH) return;
+  const beyond = 1 - WASH / length;
+  for (const leaning of LEANINGS)
+    for (let i = 0; i < 2 * size; i++)
+      answers[leaning][i] = Math.round(Math.max(-127, Math.min(127, answers[leaning][i] - beyond * (i < size ? b : r))));
 }
 
 /**
