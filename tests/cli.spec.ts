@@ -126,7 +126,11 @@ test('a monochrome still is coloured and toned; one in colours stays as it is', 
   expect((await sharp(at('toned.jpg')).stats()).channels.map(({ mean }) => mean)).toEqual(
     (await sharp(at('toned.jpg')).stats()).channels.map(({ mean }) => mean).sort((a, b) => b - a),
   );
-  const bands = Buffer.from(Uint8Array.from({ length: 3 * 64 * 48 }, (_, i) => (Math.floor(i / 3) % 64 < 32 === (i % 3 === 0) ? 200 : 40)));
+  // Four colours of one lightness.
+  const colours = [150, 60, 60, 60, 100, 60, 60, 75, 200, 110, 85, 30];
+  const bands = Buffer.from(
+    Uint8Array.from({ length: 3 * 64 * 48 }, (_, i) => colours[3 * Math.floor((Math.floor(i / 3) % 64) / 16) + (i % 3)]),
+  );
   await sharp(bands, { raw: { width: 64, height: 48, channels: 3 } })
     .png()
     .toFile(at('bands.png'));

@@ -65,7 +65,7 @@ it('a wash over all of a picture is taken back to what is likely; colours that d
   const answers = washed();
   takeWash(answers);
   const mean = (from: number): number => answers.likely.subarray(from, from + 100).reduce((sum, v) => sum + v, 0) / 100;
-  expect(Math.hypot(mean(0), mean(100))).toBeCloseTo(12, 0);
+  expect(Math.hypot(mean(0), mean(100))).toBeCloseTo(16, 0);
   expect(answers.likely[101] - answers.likely[100]).toBe(30);
   expect(answers.warm[0] - answers.likely[0]).toBe(5);
   const pale = { ...washed(), likely: new Int8Array(200).fill(6) };

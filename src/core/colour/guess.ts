@@ -50,7 +50,7 @@ export async function guessColours(tones: Tones, looks = STILL_LOOKS): Promise<G
 }
 
 /** Codes of chroma that a picture's mean colour may have: more of one colour all over is seldom true, and often a wash over what is not known. */
-const WASH = 12;
+const WASH = 16;
 
 /** Takes what the likely colours' mean has beyond that from all of the answers. */
 export function takeWash(answers: Guess['answers']): void {
