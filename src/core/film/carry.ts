@@ -21,7 +21,7 @@ const GONE = 0.02;
  * Where places of a frame lie in another of the same shot, from frame to frame along motion. A place is in doubt where going on and coming back do
  * not meet, and lost where it leaves the frame.
  *
- * @returns nothing where the frames are of two shots.
+ * @returns the places in their order; undefined where the two frames belong to different shots, over which nothing is carried.
  */
 export function carryPlaces(motion: FilmMotion, from: number, to: number, places: Places): Carried | undefined {
   const { first, last } = shotOf(motion, from);
