@@ -8,7 +8,7 @@ import numpy as np
 
 from degrade import add_grain, blurred, to_ycc
 from faces import FACE_PACKAGES, NOT_TAKEN, fetched, of_part, photographed
-from sources import PHOTOGRAPHS, pictures_of
+from sources import PHOTOGRAPHS, decode, files_of, held_out, kind_of, pictures_of
 
 # Classes of colour: points of a square raster over Cb and Cr of full range, so many codes apart, so many steps from grey at most.
 SPACING, RADIUS = 12, 7
@@ -21,6 +21,14 @@ COLOURED = 5.0
 PEOPLE, TEXTURES = 0.2, 0.12
 # A picture's colours may be of a whole light that is off; as many are seen in the mirror.
 LEAST_SIDE = 128
+
+
+# Packages whose photographs are too small or too compressed to learn sharpness from, but show what colour things have: their licences,
+# and where in the package the photographs lie.
+SCENES = {
+    "scratch": ("CC-BY-SA-3.0", "/Media/Backgrounds/"),
+    "gnome-control-center-data": ("CC0-1.0, GPL-2+", "/pixmaps/faces/"),
+}
 
 
 def coloured(rgb):
@@ -49,6 +57,19 @@ def demo_photographs(part):
     return found
 
 
+def scenes(part):
+    """Photographs of the packages in SCENES, by package; one in eight is held out by the SHA-256 of its name."""
+    found = {package: [] for package in SCENES}
+    for package, (_, folder) in SCENES.items():
+        for name, data in files_of(package):
+            if folder not in name or os.path.islink(name) or held_out(name) != (part == "held"):
+                continue
+            rgb = decode(data)
+            if rgb is not None and min(rgb.shape[:2]) >= 90 and kind_of(rgb) == "photo":
+                found[package].append(rgb)
+    return found
+
+
 def portraits(part):
     """Pictures of people, each once."""
     paths = sorted({face["path"] for face in of_part(photographed(), part)})
@@ -62,7 +83,8 @@ class ColourLibrary:
     def __init__(self, part):
         photos = pictures_of("photo", part)
         of = lambda wanted: [array for array, package in photos if (package in PHOTOGRAPHS) == wanted and coloured(array)]
-        self.kinds = [of(True) + [p for p in demo_photographs(part) if coloured(p)], portraits(part), of(False)]
+        beside = demo_photographs(part) + [picture for found in scenes(part).values() for picture in found]
+        self.kinds = [of(True) + [p for p in beside if coloured(p)], portraits(part), of(False)]
 
     def pick(self, random):
         chance = random.random()

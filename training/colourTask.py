@@ -4,7 +4,7 @@ import numpy as np
 import torch
 from torch.nn import functional as F
 
-from colourSamples import BINS, FOLD, RADIUS, SPACING, ColourSamples, demo_photographs, portraits, shares
+from colourSamples import BINS, FOLD, RADIUS, SCENES, SPACING, ColourSamples, demo_photographs, portraits, scenes, shares
 from faces import FACE_PACKAGES
 from losses import stacked
 from networks import fold
@@ -83,4 +83,5 @@ class Colour:
                 "chroma": length(answer) / length(truth), "sure over unsure": float(left[doubt <= middle].mean() / left[doubt > middle].mean())}
 
     def more_sources(self):
-        return {"+".join(FACE_PACKAGES): {"pictures": len(demo_photographs("train")) + len(portraits("train")), "licence": "MIT"}}
+        faces = {"+".join(FACE_PACKAGES): {"pictures": len(demo_photographs("train")) + len(portraits("train")), "licence": "MIT"}}
+        return faces | {package: {"pictures": len(found), "licence": SCENES[package][0]} for package, found in scenes("train").items()}
