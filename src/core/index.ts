@@ -23,7 +23,7 @@ export {
   wholeRegion,
 } from './picture/picture';
 export type { LaidPicture } from './picture/laid';
-export { reducedPicture } from './picture/reduced';
+export { areaPicture, reducedPicture } from './picture/reduced';
 export { normalStream, randomStream } from './picture/random';
 export { toScreen } from './picture/screen';
 

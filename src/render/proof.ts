@@ -1,6 +1,7 @@
 import { LRUCache } from 'lru-cache';
 import sharp from 'sharp';
 import {
+  areaPicture,
   Cancelled,
   chromaGrid,
   compile,
@@ -158,6 +159,9 @@ function figuresOf({ planes: [luma] }: Picture): ProofFigures {
   return { edges: measureBlur(luma) ?? null, noise: measureGrain(luma, false).sigma };
 }
 
+/** How many times smaller a picture is shown at the least to be much reduced. */
+const MUCH = 1.5;
+
 /** How near a whole pixel a border counts as on it: what came through maps is rounded. */
 const ON_PIXEL = 1e-6;
 
@@ -179,6 +183,10 @@ export async function forScreen(
   { evidence, faults }: { evidence?: EvidenceMap; faults?: FoundFaults },
 ): Promise<{ pixels: Uint8Array; width: number; height: number }> {
   const { width, height } = planeRegion(picture.info, 0, picture.region);
+  // What is much reduced becomes colours at its own size: most of its pixels are not seen.
+  const small =
+    evidence || faults || Math.min(width / fit.width, height / fit.height) < MUCH ? undefined : areaPicture(picture, fit.width, fit.height);
+  if (small) return { pixels: toScreen(small), ...fit };
   const pixels = toScreen(picture);
   if (evidence) paintEvidence(pixels, evidence);
   if (faults) paintFaults(pixels, faults, Math.max(width / fit.width, height / fit.height));

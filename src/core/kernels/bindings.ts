@@ -51,6 +51,10 @@ interface ExportedKernels {
   spreadAdd(to: number, from: number, factor: number, count: number): void;
   spreadTurn(way: number, answer: number, factor: number, count: number): void;
   layRows(raster: number, rasterWidth: number, alike: number, least: number, light: number, lightWidth: number, lightHeight: number, across: number, down: number, columns: number, rows: number, width: number, height: number, figures: number, ownCb: number, ownCr: number, ownWidth: number, outCb: number, outCr: number): void;
+  toneCodes(tables: number, count: number, codes: number, last: number, figures: number, out: number): void;
+  toneRows(luma: number, cb: number, cr: number, stride: number, moved: number, direct: number, width: number, height: number, tables: number, codes: number, last: number, figures: number, uneven: boolean | 0 | 1, recolours: boolean | 0 | 1, outLuma: number, outCb: number, outCr: number): void;
+  toneStops(luma: number, cb: number, cr: number, count: number, tables: number, figures: number, out: number): void;
+  reduceArea(plane: number, width: number, height: number, line: number, outWidth: number, outHeight: number, out: number): void;
 }
 
 export type MotionLevelArguments = { current: number; before: number; after: number; width: number; height: number; blockWidth: number; blockHeight: number; columns: number; rows: number; parents: number; parentColumns: number; parentRows: number; parentShift: number; reachX: number; reachY: number; penalty: number; vectors: number };
@@ -79,6 +83,9 @@ export type SquareExtremesArguments = { src: number; width: number; height: numb
 export type SpreadSweepArguments = { x: number; b: number; across: number; down: number; inverse: number; width: number; size: number; backwards: boolean | 0 | 1 };
 export type SpreadProductArguments = { x: number; across: number; down: number; diagonal: number; width: number; size: number; out: number };
 export type LayRowsArguments = { raster: number; rasterWidth: number; alike: number; least: number; light: number; lightWidth: number; lightHeight: number; across: number; down: number; columns: number; rows: number; width: number; height: number; figures: number; ownCb: number; ownCr: number; ownWidth: number; outCb: number; outCr: number };
+export type ToneRowsArguments = { luma: number; cb: number; cr: number; stride: number; moved: number; direct: number; width: number; height: number; tables: number; codes: number; last: number; figures: number; uneven: boolean | 0 | 1; recolours: boolean | 0 | 1; outLuma: number; outCb: number; outCr: number };
+export type ToneStopsArguments = { luma: number; cb: number; cr: number; count: number; tables: number; figures: number; out: number };
+export type ReduceAreaArguments = { plane: number; width: number; height: number; line: number; outWidth: number; outHeight: number; out: number };
 
 /**
  * The kernels as they are called: those of more than 6 arguments take them by name. Arguments are addresses in the kernels' memory, sizes in
@@ -134,6 +141,10 @@ export interface Kernels {
   spreadAdd(to: number, from: number, factor: number, count: number): void;
   spreadTurn(way: number, answer: number, factor: number, count: number): void;
   layRows(a: LayRowsArguments): void;
+  toneCodes(tables: number, count: number, codes: number, last: number, figures: number, out: number): void;
+  toneRows(a: ToneRowsArguments): void;
+  toneStops(a: ToneStopsArguments): void;
+  reduceArea(a: ReduceAreaArguments): void;
 }
 
 /** Callers of an instance's exports. */
@@ -193,5 +204,11 @@ export function bindKernels(exports: WebAssembly.Exports): Kernels {
       exported.spreadProduct(a.x, a.across, a.down, a.diagonal, a.width, a.size, a.out),
     layRows: (a: LayRowsArguments) =>
       exported.layRows(a.raster, a.rasterWidth, a.alike, a.least, a.light, a.lightWidth, a.lightHeight, a.across, a.down, a.columns, a.rows, a.width, a.height, a.figures, a.ownCb, a.ownCr, a.ownWidth, a.outCb, a.outCr),
+    toneRows: (a: ToneRowsArguments) =>
+      exported.toneRows(a.luma, a.cb, a.cr, a.stride, a.moved, a.direct, a.width, a.height, a.tables, a.codes, a.last, a.figures, a.uneven, a.recolours, a.outLuma, a.outCb, a.outCr),
+    toneStops: (a: ToneStopsArguments) =>
+      exported.toneStops(a.luma, a.cb, a.cr, a.count, a.tables, a.figures, a.out),
+    reduceArea: (a: ReduceAreaArguments) =>
+      exported.reduceArea(a.plane, a.width, a.height, a.line, a.outWidth, a.outHeight, a.out),
   };
 }

@@ -1,3 +1,4 @@
+import { reducedArea } from '../kernels/reduce';
 import { newPlane, type Picture, planeRegion, wholeRegion } from './picture';
 
 /** A whole picture reduced by a whole number: samples are means over those they stand for, what is left over at the right and below is cut off. */
@@ -39,4 +40,14 @@ export function reducedPlane({ info, region, planes }: Picture, index: number, b
       out[y * width + x] = sum / ((right - left) * (bottom - top));
     }
   return out;
+}
+
+/**
+ * A part of a picture at another size, with chroma for each of its samples; each is the mean of the area it covers.
+ * @returns undefined where a plane of it is smaller than that.
+ */
+export function areaPicture({ info, planes }: Picture, width: number, height: number): Picture | undefined {
+  if (planes.some((plane) => plane.width < width || plane.height < height)) return undefined;
+  const smaller = { ...info, width, height, chromaShiftX: 0, chromaShiftY: 0 };
+  return { info: smaller, region: wholeRegion(smaller), planes: planes.map((plane) => reducedArea(plane, width, height)) };
 }

@@ -7,7 +7,7 @@ import type { Transfer } from '../picture/picture';
 export const DARKEST = -14,
   BRIGHTEST = 4;
 /** Steps a stop is divided into on the way back to codes: finer than a code of 16 bits where the eye looks. */
-const FINE = 2048;
+export const FINE = 2048;
 
 export interface StopTables {
   /** 65536 floats: stops of each full-range 16-bit code. */
@@ -30,10 +30,4 @@ export function stopTables(transfer: Transfer): StopTables {
   };
   known.set(transfer, tables);
   return tables;
-}
-
-/** Code of a light in stops. */
-export function codeOf({ codes }: StopTables, stops: number): number {
-  const i = (stops - DARKEST) * FINE + 0.5;
-  return codes[i <= 0 ? 0 : i >= codes.length ? codes.length - 1 : i | 0];
 }

@@ -1,10 +1,11 @@
-import { LUMA_WEIGHTS, codes, fromRgbMatrix, toRgbMatrix } from '../picture/matrix';
-import { newPlane, NEUTRAL_CHROMA, type Picture, type Plane, type Region } from '../picture/picture';
-import { cutPicture } from '../picture/picture';
+import { LRUCache } from 'lru-cache';
+import { type ToneOptions, tonePixels, toneStops } from '../kernels/tone';
+import { codes, fromRgbMatrix, toRgbMatrix } from '../picture/matrix';
+import { cutPicture, type Picture, type Region, type Transfer } from '../picture/picture';
 import { aroundBorder, aroundOf, formRadius } from './around';
 import { curveTable } from './curve';
-import { isNothing, isStraight, layerStops, readsAround, unevenAt, type Look } from './look';
-import { codeOf, stopTables } from './stops';
+import { isNothing, isStraight, layerStops, readsAround, type Layer, type Look } from './look';
+import { DARKEST, FINE, stopTables } from './stops';
 
 /** Where darks end and lights begin, in stops, and over how many stops they do. */
 const DARKS_FROM = -3.2,
@@ -26,41 +27,35 @@ export const tonedBorder = (look: Look, frame: { width: number; height: number }
  */
 export function toned(source: Picture, region: Region, look: Look): Picture {
   if (isNothing(look)) return cutPicture(source, region);
-  const light = lightOf(source, look);
-  const moved = readsAround(look) ? movedByPlace(light, source, look) : undefined;
-  return back(source, region, light, look, moved);
+  const options = toneOptions(source, look);
+  const moved = readsAround(look) ? movedByPlace(toneStops(options), source, look) : undefined;
+  const planes = tonePixels(options, region, moved).map((data) => ({ width: region.width, height: region.height, data }));
+  return { info: source.info, region, planes };
 }
 
-/** Red, green and blue of a part in stops, each through its layer; luma alone stands for all of a monochrome one. */
-function lightOf({ info, planes: [y, cb, cr] }: Picture, { layers }: Look): Float32Array[] {
-  const { ofCode } = stopTables(info.colour.transfer);
+/** Tables of the layers last asked for: the parts of a picture ask for the same ones. */
+const knownTables = new LRUCache<string, Float32Array>({ max: 8 });
+
+/** Stops that each code becomes in a layer. */
+function layerTable(layer: Layer, transfer: Transfer): Float32Array {
+  const name = `${transfer} ${JSON.stringify(layer)}`;
+  const table = knownTables.get(name) ?? stopTables(transfer).ofCode.map((stops) => layerStops(layer, stops));
+  knownTables.set(name, table);
+  return table;
+}
+
+/** A look as tables: each colour through its layer, and what stops become in the end, the curve included. */
+function toneOptions({ info, region, planes }: Picture, { layers, curve, uneven, strength, pale }: Look): ToneOptions {
+  const { codes: plain } = stopTables(info.colour.transfer);
   const { black, luma, chroma } = codes(info.colour.range);
-  const gainY = 65535 / luma,
-    gainC = 65535 / chroma;
-  const tables = (cb ? layers : [meanLayer(layers)]).map((layer) => ofCode.map((stops) => layerStops(layer, stops)));
-  const size = y.data.length;
-  const out = tables.map(() => new Float32Array(size));
-  const held = (v: number): number => (v <= 0 ? 0 : v >= 65535 ? 65535 : (v + 0.5) | 0);
-  if (!cb) {
-    for (let i = 0; i < size; i++) out[0][i] = tables[0][held((y.data[i] - black) * gainY)];
-    return out;
-  }
-  const m = toRgbMatrix(info.colour.matrix);
-  const rr = m[0][2],
-    gb = m[1][1],
-    gr = m[1][2],
-    bb = m[2][1];
-  const [red, green, blue] = out,
-    [tr, tg, tb] = tables;
-  for (let i = 0; i < size; i++) {
-    const l = (y.data[i] - black) * gainY,
-      b = (cb.data[i] - NEUTRAL_CHROMA) * gainC,
-      r = (cr.data[i] - NEUTRAL_CHROMA) * gainC;
-    red[i] = tr[held(l + rr * r)];
-    green[i] = tg[held(l + gb * b + gr * r)];
-    blue[i] = tb[held(l + bb * b)];
-  }
-  return out;
+  const bent = isStraight(curve) ? undefined : curveTable(curve);
+  return {
+    ...{ planes, place: region, frame: info, black, span: luma, chromaSpan: chroma },
+    ...{ rgb: toRgbMatrix(info.colour.matrix), matrix: fromRgbMatrix(info.colour.matrix) },
+    tables: (planes.length > 1 ? layers : [meanLayer(layers)]).map((layer) => layerTable(layer, info.colour.transfer)),
+    codes: bent ? plain.map((code) => bent[code]) : plain,
+    ...{ darkest: DARKEST, fine: FINE, uneven, strength, pale, strongFrom: STRONG * 65535 },
+  };
 }
 
 /** A monochrome picture has one layer: its dye is silver. */
@@ -75,12 +70,8 @@ function smoothStep(from: number, to: number, v: number): number {
   return t * t * (3 - 2 * t);
 }
 
-/** Stops by which each pixel is moved for what is round it. */
-function movedByPlace(light: Float32Array[], { info, region }: Picture, look: Look): Float32Array {
-  const { red, blue } = LUMA_WEIGHTS[info.colour.matrix];
-  const weights = light.length === 1 ? [1] : [red, 1 - red - blue, blue];
-  const stops = new Float32Array(light[0].length);
-  light.forEach((plane, c) => plane.forEach((v, i) => (stops[i] += weights[c] * v)));
+/** Stops by which each pixel is moved for what is round it. @param stops its lightness. */
+function movedByPlace(stops: Float32Array, { info, region }: Picture, look: Look): Float32Array {
   const around = aroundOf(stops, region.width, region.height, formRadius(info));
   for (let i = 0; i < stops.length; i++) {
     const large = around[i],
@@ -92,50 +83,4 @@ function movedByPlace(light: Float32Array[], { info, region }: Picture, look: Lo
       (look.small - 1) * small;
   }
   return stops;
-}
-
-/** The region as codes again: light that varies over the frame evened, the curve and the strength of colours last. */
-function back(source: Picture, region: Region, light: Float32Array[], look: Look, moved: Float32Array | undefined): Picture {
-  const { info } = source;
-  const tables = stopTables(info.colour.transfer);
-  const curve = isStraight(look.curve) ? undefined : curveTable(look.curve);
-  const { black, luma, chroma } = codes(info.colour.range);
-  const scaleY = luma / 65535,
-    scaleC = chroma / 65535;
-  const planes: Plane[] = source.planes.map(() => newPlane(region.width, region.height));
-  const [y, cb, cr] = planes.map((plane) => plane.data);
-  const [[yr, yg, yb], [br, bg, bb], [rr, rg, rb]] = fromRgbMatrix(info.colour.matrix);
-  const held = (v: number): number => (v <= 0 ? 0 : v >= 65535 ? 65535 : (v + 0.5) | 0);
-  const code = (stops: number): number => {
-    const plain = codeOf(tables, stops);
-    return curve ? curve[plain] : plain;
-  };
-  const even = look.uneven.across === 0 && look.uneven.down === 0 && look.uneven.corners === 0;
-  const recolours = look.strength !== 1 || look.pale !== 1;
-  for (let row = 0; row < region.height; row++) {
-    const v = (2 * (region.y + row + 0.5)) / info.height - 1;
-    let from = (region.y + row - source.region.y) * source.region.width + region.x - source.region.x;
-    for (let x = 0, o = row * region.width; x < region.width; x++, o++, from++) {
-      const by = (moved ? moved[from] : 0) + (even ? 0 : unevenAt(look.uneven, (2 * (region.x + x + 0.5)) / info.width - 1, v));
-      if (!cb) {
-        y[o] = held(black + scaleY * code(light[0][from] + by));
-        continue;
-      }
-      const r = code(light[0][from] + by),
-        g = code(light[1][from] + by),
-        b = code(light[2][from] + by);
-      let toBlue = br * r + bg * g + bb * b,
-        toRed = rr * r + rg * g + rb * b;
-      if (recolours) {
-        const strong = Math.min(1, Math.hypot(toBlue, toRed) / (STRONG * 65535));
-        const by = look.strength * (1 + (look.pale - 1) * (1 - strong));
-        toBlue *= by;
-        toRed *= by;
-      }
-      y[o] = held(black + scaleY * (yr * r + yg * g + yb * b));
-      cb[o] = held(NEUTRAL_CHROMA + scaleC * toBlue);
-      cr[o] = held(NEUTRAL_CHROMA + scaleC * toRed);
-    }
-  }
-  return { info, region, planes };
 }

@@ -14,3 +14,5 @@ export { searchPatches, votePatches } from './patches';
 export { squareExtremes } from './extremes';
 export { spreadSweep, spreadProduct, spreadGather, spreadScatter, spreadDot, spreadLargest, spreadAdd, spreadTurn } from './spread';
 export { layRows } from './lay';
+export { toneCodes, toneRows, toneStops } from './tone';
+export { reduceArea } from './reduce';
