@@ -234,7 +234,7 @@ function leaks(): Row[] {
       still(480, 360, 3),
       tones,
       hinted(groundOf(tones, []), [{ strokes, weight: 1 }], reach / 100),
-      1,
+      { weight: 1 },
     );
     const [, cb, cr] = made.planes;
     const angle = (i: number): number => Math.atan2(cr.data[i] - NEUTRAL_CHROMA, cb.data[i] - NEUTRAL_CHROMA);

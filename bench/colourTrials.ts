@@ -70,7 +70,7 @@ async function trialOf(truth: Picture): Promise<Omit<Trial, 'name'>> {
 }
 
 export const laid = ({ mono, tones, truth }: Pick<Trial, 'mono' | 'tones' | 'truth'>, colours: Colours): Picture =>
-  layColours(mono, mono.region, { ...truth.info, depth: 16 }, tones, colours, 1);
+  layColours(mono, mono.region, { ...truth.info, depth: 16 }, tones, colours, { weight: 1 });
 
 /** The monochrome picture with one chroma all over, in codes of 255. */
 export function inOneColour({ mono, truth }: Pick<Trial, 'mono' | 'truth'>, cb: number, cr: number): Picture {

@@ -1,4 +1,4 @@
-import type { FoundFaults, MissingAnalysis, StreamInfo } from '../core';
+import type { AlikePlace, FoundFaults, MissingAnalysis, StreamInfo } from '../core';
 import type { Place } from '../shared/maps/place';
 import type { FacePart, PartPath } from '../shared/faceParts';
 import type { StrokeMark } from '../shared/marks';
@@ -133,6 +133,13 @@ export interface LaidAnswer {
 /** The strokes of a list. */
 export interface StrokesAnswer {
   strokes: StrokeMark[];
+}
+
+/** Where other shots of a film show what a mark is on. */
+export interface AlikeAnswer {
+  places: AlikePlace[];
+  /** Whether the colours along the film are measured; until then there is no place. */
+  measured: boolean;
 }
 
 /** A changed list of strokes, by its name. */

@@ -47,6 +47,7 @@ export type {
   ProofReport,
   PrintsAnswer,
   SplitAnswer,
+  AlikeAnswer,
   StrokesAnswer,
   StrokesChangedAnswer,
 } from './answers';
@@ -79,6 +80,7 @@ export { conditionAnalysis } from './analyses/condition';
 export { analysisFile, findAnalysisIn, keepAnalysis, type KeptAnalysis, pieceFile, readAnalysis } from './analyses/kept';
 export { ANALYSES, analysisOf } from './analyses/register';
 export { facesAnalysis } from './analyses/faces';
+export { filmColoursAnalysis } from './analyses/filmColours';
 export { tracesAnalysis } from './analyses/traces';
 export { withMeasured } from './measured';
 

@@ -57,6 +57,7 @@ export type { Rgb } from './vision/rgb';
 export type { Subject } from './subject/subject';
 
 // Colours of monochrome pictures.
+export { type AlikePlace, alikePlaces } from './colour/alike';
 export { type FilmColours, joinFilmColours } from './colour/film';
 export { KEY_EVERY, measureFilm } from './colour/measureFilm';
 export { type Guess, guessColours } from './colour/guess';

@@ -6,7 +6,7 @@ export { predictSize } from './predictSize';
 export { itemFaces } from './itemFaces';
 export { lookForPeople, peopleChanged, peopleIn, peopleOf } from './people';
 export { itemTraces } from './itemTraces';
-export { coarseLook, machinePace, openAhead, paintItem, proofItem } from './proofPool';
+export { alikeElsewhere, coarseLook, machinePace, openAhead, paintItem, proofItem } from './proofPool';
 
 // Papers for the client.
 export { contactSheet } from './collectionSheet';

@@ -3,8 +3,8 @@ import os from 'node:os';
 import path from 'node:path';
 import { LRUCache } from 'lru-cache';
 import type { Piscina } from 'piscina';
-import { archive, type AwaitedAnalysis, currentPlan, type Item, measuredStream } from '../archive';
-import { networkCard, type NetworkName, networkNames, outputStream, type Pace } from '../core';
+import { archive, type AwaitedAnalysis, currentPlan, filmColoursAnalysis, type Item, itemAnalysisFile, measuredStream } from '../archive';
+import { type AlikePlace, networkCard, type NetworkName, networkNames, outputStream, type Pace } from '../core';
 import type { Stroke } from '../shared/masks/brush';
 import { emptyPlan } from '../shared/plan';
 import { runTask, threadCount, threadPool } from './pool';
@@ -109,6 +109,17 @@ export async function paintItem(item: Item, base: string | undefined, strokes: S
   }));
   const folder = (await archive()).paths.marks;
   return runTask<string>(lanes().hand, { kind: 'paint', folder, base, size: { width, height }, strokes: inPixels } satisfies ProofTask);
+}
+
+/**
+ * Where other shots of a film show what a mark is on, found off the thread that answers requests.
+ * @returns undefined until the film is measured.
+ */
+export async function alikeElsewhere(item: Item, list: string, mark: string): Promise<AlikePlace[] | undefined> {
+  const a = await archive();
+  const file = itemAnalysisFile(a, item, filmColoursAnalysis, measuredStream(item));
+  const request = { file, folder: a.paths.marks, list, mark };
+  return runTask<AlikePlace[] | undefined>(lanes().hand, { kind: 'alike', request } satisfies ProofTask);
 }
 
 /** Size a picture that is opened ahead is answered in: nobody sees it. */

@@ -1,6 +1,7 @@
 import { paintDocument } from '../archive';
 import type { Stroke } from '../shared/masks/brush';
-import { type Failure, failureOf, kernels, lightTables, type Pace, plainTables, useNetworkThreads } from '../core';
+import { type AlikePlace, type Failure, failureOf, kernels, lightTables, type Pace, plainTables, useNetworkThreads } from '../core';
+import { type AlikeRequest, findAlike } from './alikeElsewhere';
 import { coarseProof } from './coarseProof';
 import { measurePace } from './pace';
 import { makeProof, type ProofImage, type ProofRequest } from './proof';
@@ -13,9 +14,10 @@ export type ProofTask =
   | { kind: 'warm'; networkThreads: number }
   | { kind: 'pace' }
   /** Paints strokes, in pixels of the source, on a document of a folder of marks. */
-  | { kind: 'paint'; folder: string; base: string | undefined; size: { width: number; height: number }; strokes: Stroke[] };
+  | { kind: 'paint'; folder: string; base: string | undefined; size: { width: number; height: number }; strokes: Stroke[] }
+  | { kind: 'alike'; request: AlikeRequest };
 
-export type ProofTaskResult = ProofImage | Pace | string | Failure | undefined;
+export type ProofTaskResult = ProofImage | Pace | string | AlikePlace[] | Failure | undefined;
 
 /** Entry of a proof thread. */
 export default async function run(task: ProofTask): Promise<ProofTaskResult> {
@@ -24,6 +26,7 @@ export default async function run(task: ProofTask): Promise<ProofTaskResult> {
     if (task.kind === 'coarse') return await coarseProof(task.request);
     if (task.kind === 'pace') return await measurePace();
     if (task.kind === 'paint') return await paintDocument(task.folder, task.base, task.size, task.strokes);
+    if (task.kind === 'alike') return await findAlike(task.request);
     useNetworkThreads(task.networkThreads);
     warmUp();
     return undefined;

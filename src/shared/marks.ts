@@ -24,6 +24,8 @@ export type StrokeUse =
   | 'colour'
   /** What is tinted just where it is painted. */
   | 'tint'
+  /** What is tinted as far as it hangs together, such as a sky. */
+  | 'area'
   /** What has no colour. */
   | 'neutral'
   /** What colours do not cross. */
@@ -61,10 +63,10 @@ export const CORRECTIONS: readonly StrokeUse[] = ['damage', 'keep', 'subject', '
 export const TAKEN_AWAY: readonly StrokeUse[] = ['keep', 'ground'];
 
 /** Uses that are drawn on one frame of a film and carried along its motion; all others stand still. */
-export const CARRIED: readonly StrokeUse[] = ['colour', 'tint', 'neutral', 'bar'];
+export const CARRIED: readonly StrokeUse[] = ['colour', 'tint', 'area', 'neutral', 'bar'];
 
 /** Uses that name a colour. */
-export const COLOURED: readonly StrokeUse[] = ['colour', 'tint'];
+export const COLOURED: readonly StrokeUse[] = ['colour', 'tint', 'area'];
 
 /** Kind of such a list of marks. */
 export const STROKE_MARKS = 'strokes';
@@ -90,6 +92,7 @@ const USES: readonly string[] = [
   'ground',
   'colour',
   'tint',
+  'area',
   'neutral',
   'bar',
 ] satisfies StrokeUse[];

@@ -1,6 +1,6 @@
 import { Cancelled, type FilmColours, joinFilmColours, KEY_EVERY, measureFilm, type OwnColours, wholeRegion } from '../../core';
 import type { Analysis, Piece } from './analysis';
-import { bytesText, signedBytesOf } from './bytes';
+import { bytesOf, bytesText, signedBytesOf } from './bytes';
 import { decodeGuess, encodeGuess, type KeptGuess } from './colours';
 
 /** Frames of one piece, about. */
@@ -9,7 +9,7 @@ const PIECE_FRAMES = 6 * KEY_EVERY;
 /** How a film moves, its shots, and the colours that it may have had at some of its frames. */
 export const filmColoursAnalysis: Analysis<FilmColours> = {
   id: 'film-colours',
-  version: 1,
+  version: 2,
   name: 'colours along the film',
   needs: [],
   pieces: {
@@ -28,14 +28,22 @@ export const filmColoursAnalysis: Analysis<FilmColours> = {
   },
   encode: ({ motion: { back, forth, ...motion }, keys, own }): KeptFilm => ({
     motion: { ...motion, back: bytesText(back), forth: bytesText(forth) },
-    keys: keys.map(({ frame, guess }) => ({ frame, guess: encodeGuess(guess) })),
+    keys: keys.map(({ frame, guess, things }) => ({
+      frame,
+      guess: encodeGuess(guess),
+      ...(things && { things: { ...things, figures: bytesText(things.figures) } }),
+    })),
     own,
   }),
   decode(kept) {
     const { motion, keys, own } = kept as KeptFilm;
     return {
       motion: { ...motion, back: signedBytesOf(motion.back), forth: signedBytesOf(motion.forth) },
-      keys: keys.map(({ frame, guess }) => ({ frame, guess: decodeGuess(guess) })),
+      keys: keys.map(({ frame, guess, things }) => ({
+        frame,
+        guess: decodeGuess(guess),
+        ...(things && { things: { ...things, figures: bytesOf(things.figures) } }),
+      })),
       own,
     };
   },
@@ -43,7 +51,7 @@ export const filmColoursAnalysis: Analysis<FilmColours> = {
 
 interface KeptFilm {
   motion: Omit<FilmColours['motion'], 'back' | 'forth'> & { back: string; forth: string };
-  keys: { frame: number; guess: KeptGuess }[];
+  keys: { frame: number; guess: KeptGuess; things?: { width: number; height: number; figures: string } }[];
   own: OwnColours;
 }
 

@@ -10,7 +10,7 @@ import { CHROMA_SHIFTS, picture, streamInfo } from '../testing/pictures';
 import { chosen, CLASSES, doubtOf } from './classes';
 import { type Colours, groundOf, type GuessTaken, hinted, tinted } from './colours';
 import { type Guess, takeWash } from './guess';
-import { layColours } from './lay';
+import { layColours, madeRoom } from './lay';
 import { toneLaid } from './toning';
 import { tonesOf, type Tones } from './tones';
 
@@ -45,16 +45,33 @@ it('tints stay where they are painted, and fade out at their soft edge', () => {
   const picture = disc();
   const tones = tonesOf(picture);
   const [stroke] = laidStrokes([{ ...mark('tint', 80, 60, RED), size: 20, softness: 0.5 }], ['tint'], SAME_PLACE);
-  const plain = groundOf(tones, []).colours;
+  const ground = groundOf(tones, []);
+  const plain = ground.colours;
   const marked = [{ strokes: [stroke], weight: 1 }];
-  const { cr } = tinted(hinted(groundOf(tones, []), marked, 0.5), marked);
+  const { cr } = tinted(hinted(ground, marked, 0.5), marked, ground.links);
   const at = (x: number): number => cr[60 * tones.width + x];
   expect(at(80)).toBeGreaterThan(20);
   expect(at(87)).toBeGreaterThan(1);
   expect(at(87)).toBeLessThan(at(80));
   expect(at(92)).toBe(0);
   expect(plain.cr.every((v) => v === 0)).toBe(true);
-  expect(tinted(plain, [{ strokes: [stroke], weight: 0.5 }]).cr[60 * tones.width + 80]).toBeCloseTo(at(80) / 2, 4);
+  expect(tinted(plain, [{ strokes: [stroke], weight: 0.5 }], ground.links).cr[60 * tones.width + 80]).toBeCloseTo(at(80) / 2, 4);
+});
+
+it('an area is tinted as far as it hangs together, and no further', () => {
+  const tones = tonesOf(disc());
+  const { colours, links } = groundOf(tones, []);
+  const [stroke] = laidStrokes([mark('area', 5, 5, BLUE)], ['area'], SAME_PLACE);
+  const { cb } = tinted(colours, [{ strokes: [stroke], weight: 1 }], links);
+  // All round the disc, and not on it.
+  for (const [x, y] of [
+    [150, 5],
+    [5, 110],
+    [150, 110],
+  ])
+    expect(cb[y * tones.width + x]).toBeCloseTo(cb[5 * tones.width + 5], 3);
+  expect(cb[5 * tones.width + 5]).toBeGreaterThan(20);
+  expect(cb[60 * tones.width + 80]).toBeLessThan(1);
 });
 
 it('a wash over all of a picture is taken back to what is likely; colours that differ stay apart', () => {
@@ -187,7 +204,7 @@ describe('colours laid over a picture', () => {
     const source = grey();
     const tones = tonesOf(source);
     const output: StreamInfo = { ...source.info, planes: 3, depth: 16 };
-    const made = layColours(source, source.region, output, tones, strong(tones), 1);
+    const made = layColours(source, source.region, output, tones, strong(tones), { weight: 1 });
     expect(made.planes[0].data).toEqual(source.planes[0].data);
     // Were colours beyond the gamut, red, green or blue would be clipped and their luma another.
     const rgb = toRgb(made, 16);
@@ -198,15 +215,35 @@ describe('colours laid over a picture', () => {
     }
   });
 
+  it('find room where lightness may give way, and lightness stays where there is room', () => {
+    const source = grey();
+    const tones = tonesOf(source);
+    const output: StreamInfo = { ...source.info, planes: 3, depth: 16 };
+    const bound = layColours(source, source.region, output, tones, strong(tones), { weight: 1 });
+    const made = madeRoom(layColours(source, source.region, output, tones, strong(tones), { weight: 1, unbound: true }));
+    const chroma = ({ planes: [, cb, cr] }: Picture, i: number): number => Math.hypot(cb.data[i] - 32768, cr.data[i] - 32768);
+    let moved = 0,
+      stronger = 0;
+    made.planes[0].data.forEach((v, i) => {
+      if (v !== source.planes[0].data[i]) moved++;
+      if (chroma(made, i) > chroma(bound, i) + 257) stronger++;
+      expect(chroma(made, i)).toBeGreaterThanOrEqual(chroma(bound, i) - 16);
+    });
+    expect(moved).toBeGreaterThan(100);
+    expect(stronger).toBeGreaterThan(moved / 2);
+    const pale = madeRoom(layColours(source, source.region, output, tones, strong(tones), { weight: 0.05, unbound: true }));
+    expect(pale.planes[0].data).toEqual(source.planes[0].data);
+  });
+
   it('give a part as they give the whole, chroma of any grain', () => {
     for (const [chromaShiftX, chromaShiftY] of CHROMA_SHIFTS) {
       const source = picture(still({ chromaShiftX, chromaShiftY }));
       const tones = tonesOf(source);
-      const whole = layColours(source, source.region, source.info, tones, strong(tones), 0.7);
+      const whole = layColours(source, source.region, source.info, tones, strong(tones), { weight: 0.7 });
       fc.assert(
         fc.property(fc.integer({ min: 0, max: 24 }), fc.integer({ min: 0, max: 16 }), (x, y) => {
           const part = { x: 4 * x, y: 4 * y, width: 40, height: 32 };
-          const made = layColours(cutPicture(source, part), part, source.info, tones, strong(tones), 0.7);
+          const made = layColours(cutPicture(source, part), part, source.info, tones, strong(tones), { weight: 0.7 });
           expect(made.planes).toEqual(cutPicture(whole, part).planes);
         }),
         { numRuns: 5 },
@@ -218,7 +255,7 @@ describe('colours laid over a picture', () => {
     const source = asColour(grey(), still());
     source.planes[2].data.fill(50000, 60 * 160, 62 * 160 + 40);
     const tones: Tones = { ...tonesOf(grey()), own: 'tinted', kept: new Uint8Array(160 * 120).fill(255) };
-    const made = layColours(source, source.region, source.info, tones, strong(tones), 1);
+    const made = layColours(source, source.region, source.info, tones, strong(tones), { weight: 1 });
     expect(made.planes).toEqual(source.planes);
   });
 });

@@ -3,6 +3,7 @@ import type { StrokeUse } from '../../shared/marks';
 import { strokeCover, type LaidStroke } from '../marks/strokes';
 import { tapsBetween } from '../picture/between';
 import { fromRgbMatrix } from '../picture/matrix';
+import { areaOf } from './areas';
 import type { Leaning } from './classes';
 import type { Guess } from './guess';
 import { linksOf } from './links';
@@ -37,6 +38,9 @@ const THINNEST = 1.6;
 
 /** Uses of strokes that give a place its colour. */
 const COLOURING: readonly StrokeUse[] = ['colour', 'neutral'];
+
+/** Uses of strokes that tint. */
+const TINTING: readonly StrokeUse[] = ['tint', 'area'];
 
 /** What is laid where nothing is marked, and along what marks spread. */
 export interface Ground {
@@ -111,20 +115,32 @@ export function hinted({ links, colours: ground }: Ground, marked: readonly Hint
   return colours;
 }
 
-/** Colours with what is tinted laid over them, as far as each stroke covers a place. @param marked in places of the raster. */
-export function tinted(colours: Colours, marked: readonly Hints[]): Colours {
+/**
+ * Colours with what is tinted laid over them, in the order of the marks: as far as each stroke covers a place, or the area that it lies in.
+ * @param marked in places of the raster.
+ */
+export function tinted(colours: Colours, marked: readonly Hints[], links: Links): Colours {
   const { width, height } = colours;
   const made = { width, height, cb: colours.cb.slice(), cr: colours.cr.slice() };
   for (const { strokes, weight } of marked)
     for (const stroke of strokes) {
-      if (stroke.mark.use !== 'tint' || !stroke.mark.colour) continue;
-      const [cb, cr] = byLightness(stroke.mark.colour);
-      covering(stroke, width, height, (i, share) => {
+      const { use, colour } = stroke.mark;
+      if (!TINTING.includes(use) || !colour) continue;
+      const [cb, cr] = byLightness(colour);
+      const tint = (i: number, share: number): void => {
         made.cb[i] += weight * share * (cb - made.cb[i]);
         made.cr[i] += weight * share * (cr - made.cr[i]);
-      });
+      };
+      if (use === 'tint') covering(stroke, width, height, tint);
+      else areaOf(links, placesUnder(stroke, width, height)).forEach((share, i) => share > 0 && tint(i, share));
     }
   return made;
+}
+
+function placesUnder(stroke: LaidStroke, width: number, height: number): number[] {
+  const places: number[] = [];
+  cover(stroke, width, height, (i) => places.push(i));
+  return places;
 }
 
 const smooth = (t: number): number => {

@@ -7,13 +7,23 @@ import { pointAt, type Projective } from '../../shared/maps/place';
 import type { StrokeMark, StrokeUse } from '../../shared/marks';
 import { laidStrokes } from '../marks/strokes';
 import { type Guess, LEANINGS } from './guess';
+import { type Giver, givenTo } from './reference';
+import type { Things } from './things';
 import type { OwnColours } from './tones';
+
+/** What the network thinks of a frame. */
+export interface FilmKey {
+  frame: number;
+  guess: Guess;
+  /** What the frame's places are; told of the first of each shot and of some others. */
+  things?: Things;
+}
 
 /** What the network thinks of a film at some of its frames, and how the film moves between them. */
 export interface FilmColours {
   motion: FilmMotion;
   /** Rising; the first of each shot is one. */
-  keys: { frame: number; guess: Guess }[];
+  keys: FilmKey[];
   own: OwnColours;
 }
 
@@ -33,25 +43,49 @@ export interface View {
 }
 
 /** Guesses that are kept of each film: a frame goes into those beside it. */
-const KEPT = 8;
+const KEPT = 16;
 const known = new WeakMap<FilmColours, LRUCache<string, Guess>>();
 
-/** What a film's colours may be at a frame of a node, carried from the looks before and after it along motion. */
-export function guessAlong(film: FilmColours, view: View): Guess {
+function remembered(film: FilmColours, name: string, make: () => Guess): Guess {
   const kept = known.get(film) ?? new LRUCache({ max: KEPT });
   known.set(film, kept);
-  const key = JSON.stringify(view);
-  const guess = kept.get(key) ?? carriedGuess(film, view);
-  kept.set(key, guess);
+  const guess = kept.get(name) ?? make();
+  kept.set(name, guess);
   return guess;
 }
 
-function carriedGuess({ motion, keys }: FilmColours, view: View): Guess {
-  const { seen } = view;
+/** What a film's colours may be at a frame of a node, carried from the looks before and after it along motion. */
+export const guessAlong = (film: FilmColours, view: View): Guess =>
+  remembered(film, JSON.stringify(view), () => carriedGuess(film.motion, keysAround(film.motion, film.keys, view.seen), view));
+
+/** The colours that another picture gives to a film, at a frame of a node. @param name names the picture. */
+export function referredAlong(film: FilmColours, giver: Giver, name: string, view: View): Guess {
+  return remembered(film, JSON.stringify([name, view]), () => {
+    const around = keysAround(
+      film.motion,
+      film.keys.filter(({ things }) => things),
+      view.seen,
+    );
+    const given = around.map(({ frame, guess, things }) => ({
+      frame,
+      guess: remembered(film, JSON.stringify([name, frame]), () => (things ? givenTo(things, giver) : guess)),
+    }));
+    return carriedGuess(film.motion, given, view);
+  });
+}
+
+/** Of a shot's keys the last up to a frame and the first after it, one of which may be missing. */
+function keysAround(motion: FilmMotion, keys: readonly FilmKey[], seen: number): FilmKey[] {
   const { first, last } = shotOf(motion, seen);
   const own = keys.filter((key) => key.frame >= first && key.frame <= last);
-  const before = own.findLast((key) => key.frame <= seen) ?? own[0],
-    after = before.frame === seen ? undefined : own.find((key) => key.frame > seen);
+  const before = own.findLast((key) => key.frame <= seen) ?? own[0];
+  const after = before.frame === seen ? undefined : own.find((key) => key.frame > seen && key !== before);
+  return [before, ...(after ? [after] : [])];
+}
+
+function carriedGuess(motion: FilmMotion, around: readonly FilmKey[], view: View): Guess {
+  const { seen } = view;
+  const [before, after] = around.length > 1 ? around : [around[0], undefined];
   const { width, height } = before.guess;
   const size = width * height;
   const places = placesOf(view, width, height);
@@ -120,7 +154,7 @@ export function joinFilmColours(pieces: readonly FilmColours[]): FilmColours {
   };
   return {
     motion,
-    keys: pieces.flatMap((piece, n) => piece.keys.map(({ frame, guess }) => ({ frame: starts[n] + frame, guess }))),
+    keys: pieces.flatMap((piece, n) => piece.keys.map((key) => ({ ...key, frame: starts[n] + key.frame }))),
     own: mostly(pieces.map(({ own }) => own)),
   };
 }

@@ -31,8 +31,10 @@ const FOLD = 4,
   GRID = 8 * FOLD;
 
 /** What the network `colour` makes of a picture. @throws NetworkError when it cannot be used. */
-export async function guessColours(tones: Tones, looks = STILL_LOOKS): Promise<Guess> {
-  const { width, height, likely } = await likelyColours(tones, looks);
+export const guessColours = async (tones: Tones, looks = STILL_LOOKS): Promise<Guess> => guessFrom(await likelyColours(tones, looks));
+
+/** The colours chosen of those that may be. */
+export function guessFrom({ width, height, likely }: Gathered): Guess {
   const size = width * height;
   const answers = Object.fromEntries(LEANINGS.map((leaning) => [leaning, new Int8Array(2 * size)])) as Guess['answers'];
   const doubt = new Uint8Array(size);

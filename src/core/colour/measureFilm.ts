@@ -1,11 +1,14 @@
 import { motionRaster, pairMotion, reducedFrame } from '../film/motion';
 import type { Picture, StreamInfo } from '../picture/picture';
 import { type FilmColours, mostly } from './film';
-import { FRAME_LOOKS, guessColours } from './guess';
+import { FRAME_LOOKS, guessFrom, likelyColours } from './guess';
+import { halvedGathered, thingsOf } from './things';
 import { type OwnColours, tonesOf } from './tones';
 
 /** Frames from one look of the network to the next. */
 export const KEY_EVERY = 16;
+/** Frames of a shot from one of which it is kept what its places are to the next. */
+const THINGS_EVERY = 4 * KEY_EVERY;
 
 export interface Measuring {
   /** Frame from which, and the one before which it is measured. */
@@ -49,7 +52,9 @@ export async function measureFilm(
     if (cut || n % KEY_EVERY === 0) {
       const tones = tonesOf(picture);
       owns.push(tones.own);
-      keys.push({ frame: n, guess: await guessColours(tones, FRAME_LOOKS) });
+      const likely = await likelyColours(tones, FRAME_LOOKS);
+      const told = cut || n % THINGS_EVERY === 0;
+      keys.push({ frame: n, guess: guessFrom(likely), ...(told && { things: thingsOf(tones, halvedGathered(likely)) }) });
     }
     await progress(found(), (n + 1) / (end - first));
   }

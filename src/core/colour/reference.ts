@@ -3,21 +3,14 @@ import { coveringPicture, type LaidPicture } from '../picture/laid';
 import { codes } from '../picture/matrix';
 import { NEUTRAL_CHROMA, type Picture, type StreamInfo, wholeRegion } from '../picture/picture';
 import { tapsBetween } from '../picture/between';
-import { CLASSES } from './classes';
-import { type Guess, type Gathered, likelyColours, type Looks } from './guess';
+import { type Guess, likelyColours, type Looks } from './guess';
+import { type Things, thingsOf, unlike } from './things';
 import { type Tones, tonesOf } from './tones';
 
 /** How both pictures are looked at: as closely as a likeness asks for. */
 const LOOKS: Looks = { sides: [224], longest: 56 };
 /** Longest side to which the other picture is reduced. */
 const REDUCED = 480;
-/** Classes of colour are put together by so many either way: what a place is, rather than which shade it may have. */
-const MERGED = 2;
-/** What counts in a likeness, against what the network thinks: lightness by rank, texture, how high and how far across a place lies. */
-const LIGHT = 0.7,
-  TEXTURE = 0.35,
-  HIGH = 0.3,
-  ACROSS = 0.1;
 /** Places of the other picture that give a colour, and how much less likely than the likest one counts a third. */
 const GIVERS = 8,
   LIKE = 0.06;
@@ -25,13 +18,12 @@ const GIVERS = 8,
 const DOUBT = 8,
   UNLIKE = 90;
 
-/** A picture as places are compared in it. */
-interface Described {
-  width: number;
-  height: number;
-  size: number;
-  /** Figures of each place, one after the other. */
-  features: Float32Array;
+/** A picture in colours, as its places give theirs to those like them. */
+export interface Giver {
+  things: Things;
+  /** Chroma of each place in codes of 255. */
+  cb: Float32Array;
+  cr: Float32Array;
 }
 
 /**
@@ -42,6 +34,11 @@ interface Described {
  * @throws NetworkError when the network cannot be used.
  */
 export async function referredColours(tones: Tones, other: LaidPicture): Promise<Guess> {
+  return givenTo(thingsOf(tones, await likelyColours(tones, LOOKS)), await giverOf(other));
+}
+
+/** A picture that gives its colours. @throws NetworkError when the network cannot be used. */
+export async function giverOf(other: LaidPicture): Promise<Giver> {
   const scale = Math.min(1, REDUCED / Math.max(other.width, other.height));
   const info: StreamInfo = {
     ...{ width: Math.max(1, Math.round(other.width * scale)), height: Math.max(1, Math.round(other.height * scale)) },
@@ -50,66 +47,14 @@ export async function referredColours(tones: Tones, other: LaidPicture): Promise
     ...{ fieldOrder: 'progressive', frames: 1, rate: { num: 1, den: 1 } },
   };
   const picture = coveringPicture(other, info, wholeRegion(info));
-  const theirs = tonesOf(picture);
-  const given = described(theirs, await likelyColours(theirs, LOOKS)),
-    asked = described(tones, await likelyColours(tones, LOOKS));
-  return matched(asked, given, chromaOf(picture, given));
-}
-
-function described(tones: Tones, { width, height, likely }: Gathered): Described {
-  const ranks = ranksOf(tones.luma);
-  const merged = CLASSES.map(({ cb, cr }) => [cb, cr].map((v) => Math.round(v / 12 / MERGED)).join());
-  const names = [...new Set(merged)];
-  const at = merged.map((name) => names.indexOf(name));
-  const size = names.length + 4;
-  const features = new Float32Array(width * height * size);
-  for (let y = 0; y < height; y++)
-    for (let x = 0; x < width; x++) {
-      const i = y * width + x,
-        to = i * size;
-      for (let k = 0; k < CLASSES.length; k++) features[to + at[k]] += likely[i * CLASSES.length + k];
-      // Of square roots the distance is Hellinger's.
-      for (let k = 0; k < names.length; k++) features[to + k] = Math.sqrt(features[to + k]);
-      const part = { left: x / width, right: (x + 1) / width, top: y / height, bottom: (y + 1) / height };
-      const { mean, deviation } = within(tones, ranks, part);
-      features.set([LIGHT * mean, (TEXTURE * Math.log2(1 + deviation)) / 6, (HIGH * y) / height, (ACROSS * x) / width], to + names.length);
-    }
-  return { width, height, size, features };
-}
-
-/** For each code of lightness the share of the picture that is darker. */
-function ranksOf(luma: Uint8Array): Float32Array {
-  const counts = new Float32Array(256);
-  for (const v of luma) counts[v] += 1 / luma.length;
-  let below = 0;
-  return counts.map((share) => {
-    const rank = below + share / 2;
-    below += share;
-    return rank;
-  });
-}
-
-/** Mean rank of a part of a picture, its sides in fractions of it, and how far its lightness deviates. */
-function within({ luma, width, height }: Tones, ranks: Float32Array, part: { left: number; right: number; top: number; bottom: number }) {
-  const [left, top] = [Math.floor(part.left * width), Math.floor(part.top * height)];
-  const right = Math.max(left + 1, Math.floor(part.right * width)),
-    bottom = Math.max(top + 1, Math.floor(part.bottom * height));
-  let mean = 0,
-    sum = 0,
-    squares = 0;
-  for (let y = top; y < bottom; y++)
-    for (let x = left; x < right; x++) {
-      const v = luma[y * width + x];
-      mean += ranks[v];
-      sum += v;
-      squares += v * v;
-    }
-  const count = (right - left) * (bottom - top);
-  return { mean: mean / count, deviation: Math.sqrt(Math.max(0, squares / count - (sum / count) ** 2)) };
+  const tones = tonesOf(picture);
+  const things = thingsOf(tones, await likelyColours(tones, LOOKS));
+  const [cb, cr] = chromaOf(picture, things);
+  return { things, cb, cr };
 }
 
 /** Chroma of the other picture at each of its places, in codes of 255: Cb, then Cr. */
-function chromaOf(picture: Picture, { width, height }: Described): Float32Array[] {
+function chromaOf(picture: Picture, { width, height }: Things): Float32Array[] {
   const { chroma } = codes(picture.info.colour.range);
   const by = Math.max(1, Math.floor(Math.max(picture.info.width / width, picture.info.height / height)));
   const w = Math.max(1, Math.floor(picture.info.width / by)),
@@ -124,10 +69,10 @@ function chromaOf(picture: Picture, { width, height }: Described): Float32Array[
   });
 }
 
-function matched(asked: Described, given: Described, [cb, cr]: Float32Array[]): Guess {
-  const { width, height, size } = asked;
+/** The colours that a picture gives to the places of another one. */
+export function givenTo({ width, height, figures }: Things, { things, cb, cr }: Giver): Guess {
   const count = width * height,
-    others = given.width * given.height;
+    others = things.width * things.height;
   const likely = new Int8Array(2 * count);
   const doubt = new Uint8Array(count);
   const nearest = new Float32Array(GIVERS),
@@ -135,9 +80,7 @@ function matched(asked: Described, given: Described, [cb, cr]: Float32Array[]): 
   for (let i = 0; i < count; i++) {
     nearest.fill(Infinity);
     for (let j = 0; j < others; j++) {
-      let apart = 0;
-      for (let k = 0; k < size && apart < nearest[GIVERS - 1]; k++)
-        apart += (asked.features[i * size + k] - given.features[j * size + k]) ** 2;
+      const apart = unlike(figures, i, things.figures, j, nearest[GIVERS - 1]);
       if (apart >= nearest[GIVERS - 1]) continue;
       let n = GIVERS - 1;
       for (; n > 0 && nearest[n - 1] > apart; n--) {

@@ -1,6 +1,7 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { newPlane, type Picture, wholeRegion } from '../picture/picture';
+import { randomStream } from '../picture/random';
 import { streamInfo } from '../testing/pictures';
 import { type Carried, carryPlaces, type Places } from './carry';
 import { type FilmMotion, motionRaster, pairMotion, reducedFrame, shotOf } from './motion';
@@ -66,6 +67,28 @@ describe('motion of a film', () => {
     expect(carryPlaces(motion, 0, 2, at(100, 100))).toBeUndefined();
     expect(shotOf(motion, 1)).toEqual({ first: 0, last: 1 });
     expect(shotOf(motion, 3)).toEqual({ first: 2, last: 3 });
+  });
+
+  it('goes on through flicker, dust and scratches as old films have them', () => {
+    const random = randomStream(3);
+    const frames = Array.from({ length: 9 }, (_, n) => {
+      const { planes, ...frame } = scene(2 * n, n);
+      const data = planes[0].data.map((v) => Math.min(65535, v * (n % 2 ? 0.72 : 1.1) + (n % 3) * 2500));
+      for (let speck = 0; speck < 60; speck++) {
+        const from = Math.floor(random() * (data.length - 5 * info.width - 6));
+        const tone = random() < 0.6 ? 62_000 : 2000;
+        for (let row = 0; row < 5; row++) data.fill(tone, from + row * info.width, from + row * info.width + 6);
+      }
+      for (let line = 0; line < 2; line++) {
+        const x = Math.floor(random() * info.width);
+        for (let y = 0; y < info.height; y++) data[y * info.width + x] = 60_000;
+      }
+      return { ...frame, planes: [{ ...planes[0], data }] };
+    });
+    const motion = motionOf(frames);
+    expect(motion.shots).toEqual([0]);
+    const there = carryPlaces(motion, 0, 8, at(150, 120)) as Carried;
+    expect(Math.hypot(there.x[0] - 166, there.y[0] - 128)).toBeLessThan(6);
   });
 
   it('loses what leaves the frame', () => {

@@ -45,6 +45,10 @@ const SURELY_CUT = 0.65,
 /** Share of textured blocks below which lightness alone decides, and codes of it. */
 const FEW = 0.05,
   LIGHT_JUMP = 24;
+/** Correlation of two frames from which no shot ends between them, however much dust, scratches and flicker keep them apart. */
+const LIKE = 0.6;
+/** How much flicker may change the contrast. */
+const MOST_GAIN = 1.5;
 const BINS = 32;
 
 /** A frame as motion is looked for in it. */
@@ -76,12 +80,41 @@ export interface PairMotion {
 
 /** @param now of the size of `before`. */
 export function pairMotion(before: Reduced, now: Reduced): PairMotion {
-  const back = wayOf(now.plane, before.plane);
-  const cut = endsShot(before.plane, now.plane, back.left);
+  const former = asLight(before.plane, now.plane);
+  const back = wayOf(now.plane, former);
+  const cut = endsShot(before.plane, now.plane, back.left) && likeness(before.plane, now.plane) < LIKE;
   const none = (): Int8Array => new Int8Array(back.vectors.length);
   return cut
     ? { back: none(), forth: none(), cut }
-    : { back: inSteps(back.vectors), forth: inSteps(wayOf(before.plane, now.plane).vectors), cut };
+    : { back: inSteps(back.vectors), forth: inSteps(wayOf(former, now.plane).vectors), cut };
+}
+
+/** Mean of a plane, and how far its samples deviate. */
+function lightOf({ data }: Plane): { mean: number; deviation: number } {
+  let sum = 0,
+    squares = 0;
+  for (const v of data) {
+    sum += v;
+    squares += v * v;
+  }
+  const mean = sum / data.length;
+  return { mean, deviation: Math.sqrt(Math.max(0, squares / data.length - mean * mean)) };
+}
+
+/** A plane as light and as contrasty as another: films flicker, and what flickers has not moved. */
+function asLight(plane: Plane, other: Plane): Plane {
+  const [own, wanted] = [plane, other].map(lightOf);
+  const gain = own.deviation > 0 ? Math.min(MOST_GAIN, Math.max(1 / MOST_GAIN, wanted.deviation / own.deviation)) : 1;
+  return { ...plane, data: plane.data.map((v) => Math.min(65535, Math.max(0, Math.round((v - own.mean) * gain + wanted.mean)))) };
+}
+
+/** Correlation of two planes of one size. */
+function likeness(one: Plane, other: Plane): number {
+  const [a, b] = [one, other].map(lightOf);
+  if (a.deviation === 0 || b.deviation === 0) return 0;
+  let sum = 0;
+  for (let i = 0; i < one.data.length; i++) sum += (one.data[i] - a.mean) * (other.data[i] - b.mean);
+  return sum / one.data.length / (a.deviation * b.deviation);
 }
 
 const inSteps = (vectors: Float32Array): Int8Array => Int8Array.from(vectors, (v) => Math.round(Math.min(127, Math.max(-127, v * STEPS))));

@@ -14,6 +14,11 @@ function part(raster: usize, place: i32, near: f32, code: f32, alike: usize, lea
 }
 
 @inline
+function coded(v: f32): u16 {
+  return <u16>min<f32>(65535, max<f32>(0, v));
+}
+
+@inline
 function room(luma: f32, off: f32, most: f32): f32 {
   const free = most * (off > 0 ? 1 - luma : luma);
   const size = abs<f32>(off);
@@ -118,8 +123,8 @@ export function layRows(
         from = (<usize>(y * ownWidth + x)) << 1;
       const beforeB: f32 = ownCb ? <f32>load<u16>(ownCb + from) - NEUTRAL : 0,
         beforeR: f32 = ownCr ? <f32>load<u16>(ownCr + from) - NEUTRAL : 0;
-      store<u16>(outCb + to, <u16>(NEUTRAL + 0.5 + beforeB + weighed * (scale * b - beforeB)));
-      store<u16>(outCr + to, <u16>(NEUTRAL + 0.5 + beforeR + weighed * (scale * r - beforeR)));
+      store<u16>(outCb + to, coded(NEUTRAL + 0.5 + beforeB + weighed * (scale * b - beforeB)));
+      store<u16>(outCr + to, coded(NEUTRAL + 0.5 + beforeR + weighed * (scale * r - beforeR)));
     }
   }
 }

@@ -84,7 +84,10 @@ export function referenceLay(options: LayOptions): [Uint16Array, Uint16Array] {
       const to = y * width + x;
       [madeB, madeR].forEach((made, n) => {
         const before = own ? own[n].data[to] - NEUTRAL : 0;
-        out[n][to] = Math.floor(NEUTRAL + 0.5 + before + weight * (held * options.chromaSpan * made - before));
+        out[n][to] = Math.min(
+          65535,
+          Math.max(0, Math.floor(NEUTRAL + 0.5 + before + weight * (held * options.chromaSpan * made - before))),
+        );
       });
     }
   }

@@ -106,15 +106,16 @@ describe('Colourise', () => {
   });
 });
 
+/** A picture that is red all over, and its name. */
+const name = 'b'.repeat(64);
+const red = { width: 96, height: 64, data: Uint16Array.from({ length: 3 * 96 * 64 }, (_, i) => (i % 3 === 0 ? 42000 : 24000)) };
+
 describe('Colourise by reference', () => {
-  it('lays nothing until a picture is chosen, and is for stills', async () => {
+  it('lays nothing until a picture is chosen', async () => {
     expect(chroma(await made(planOf(['colourise', { begin: 'reference' }])))).toEqual([0, 0]);
-    expect(() => layOut(planOf(['colourise', { begin: 'reference' }]), { ...info, frames: 5 })).toThrow('for stills');
   });
 
   it('takes the colours of the picture that is chosen', async () => {
-    const name = 'b'.repeat(64);
-    const red = { width: 96, height: 64, data: Uint16Array.from({ length: 3 * 96 * 64 }, (_, i) => (i % 3 === 0 ? 42000 : 24000)) };
     const graph = compile(
       planOf(['colourise', { begin: 'reference', reference: name, quiet: 0 }]),
       madeSource(info, () => grey),
@@ -188,6 +189,22 @@ describe('Colourise of a film', () => {
     };
     expect(await red(5, [mark])).toBeGreaterThan(15);
     expect(await red(5, [{ ...mark, on: false }])).toBe(0);
+  });
+
+  it('takes the colours of another picture, and none until one is chosen', async () => {
+    const found = await measured();
+    const by = async (settings: object): Promise<Picture> => {
+      const graph = compile(
+        planOf(['colourise', { begin: 'reference', quiet: 0, ...settings }]),
+        madeSource(film, (n) => frames[n]),
+        { cache: new PictureCache(0), analysis: () => ({ hash: 'film', value: found }), picture: () => Promise.resolve(red) },
+      );
+      return graph.output.frame(4, wholeRegion(film));
+    };
+    const [cb, cr] = chroma(await by({ reference: name }));
+    expect(cr).toBeGreaterThan(15);
+    expect(cb).toBeLessThan(0);
+    expect(chroma(await by({}))).toEqual([0, 0]);
   });
 
   it('rests until the film is measured, and leaves one that has colours', async () => {

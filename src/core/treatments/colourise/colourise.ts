@@ -1,17 +1,17 @@
 import { CARRIED, STROKE_MARKS } from '../../../shared/marks';
 import type { Guess } from '../../colour/guess';
-import { referredColours } from '../../colour/reference';
+import { type Giver, giverOf, referredColours } from '../../colour/reference';
 import { type Colours, type Ground, groundOf, hinted, type Hints, onRaster, tinted } from '../../colour/colours';
-import { type FilmColours, guessAlong, strokesAlong } from '../../colour/film';
+import { type FilmColours, guessAlong, referredAlong, strokesAlong, type View } from '../../colour/film';
 import { type ColouredFrame, steadied } from '../../colour/steady';
-import { layColours } from '../../colour/lay';
+import { layColours, madeRoom } from '../../colour/lay';
 import { FRAME_LONGEST, type Tones, tonesOf } from '../../colour/tones';
 import { laidStrokes } from '../../marks/strokes';
 import { remembered } from '../../networks/remembered';
 import { asColour } from '../../picture/asColour';
 import { chromaGrid, cutPicture, growRegion, type Picture } from '../../picture/picture';
 import { ChoiceSetting, FlagSetting, NumberSetting, PictureSetting } from '../setting';
-import { type ApplyContext, finerDepth, NO_NEEDS, PlanError, type Treatment } from '../treatment';
+import { type ApplyContext, finerDepth, NO_NEEDS, type Treatment } from '../treatment';
 
 export class ColouriseSettings {
   @ChoiceSetting({
@@ -86,6 +86,12 @@ export class ColouriseSettings {
     help: 'A picture that has colours, faded ones too, is left as it is unless this is on: they are evidence, and what is laid here is none.',
   })
   over = false;
+
+  @FlagSetting({
+    label: 'Keep tones',
+    help: 'Lightness stays to the last code. Off: where a colour has no room in what is very light or very dark, lightness gives way to it.',
+  })
+  keepTones = true;
 }
 
 /** Whether colours begin with what the network thinks likely. */
@@ -102,6 +108,7 @@ const FILM_COLOURS = 'film-colours';
 
 /** Bytes of colours and of links on their raster. */
 const rememberReferred = remembered<Guess>(1 << 16),
+  rememberGiver = remembered<Giver>(1 << 18),
   rememberGround = remembered<Ground>(8 << 20),
   rememberColours = remembered<Colours>(4 << 20);
 
@@ -124,11 +131,10 @@ export const colourise: Treatment<ColouriseSettings> = {
     },
   ],
   suits: ({ fieldOrder }) => fieldOrder === 'progressive',
-  output(input, { begin }) {
-    if (begin === 'reference' && input.frames > 1)
-      throw new PlanError('Colours by reference are for stills. In a film, mark one frame of a shot: its marks are carried to the others.');
-    return { ...input, depth: finerDepth(input), planes: 3, ...(input.planes === 1 && { chromaShiftX: 0, chromaShiftY: 0 }) };
-  },
+  output: (input) => ({
+    ...{ ...input, depth: finerDepth(input), planes: 3 },
+    ...(input.planes === 1 && { chromaShiftX: 0, chromaShiftY: 0 }),
+  }),
   needs: (_settings, { frames }) => (frames > 1 ? { ...NO_NEEDS, before: AROUND, after: AROUND, whole: true } : NO_NEEDS),
   supported: (settings) => ({ ...settings, amount: 0 }),
   propose: ({ measurements: { monochrome } }) => (monochrome ? { on: false, settings: {} } : undefined),
@@ -144,7 +150,8 @@ export const colourise: Treatment<ColouriseSettings> = {
     if (settings.amount === 0 || (own === 'coloured' && !settings.over))
       return { ...asColour(cutPicture(source, region), output), info: output };
     const { tones, colours } = film ? await colouredFrame(window, film, settings, context) : await colouredStill(settings, context);
-    return layColours(source, region, output, tones, colours, settings.amount / 100);
+    const laid = layColours(source, region, output, tones, colours, { weight: settings.amount / 100, unbound: !settings.keepTones });
+    return settings.keepTones ? laid : madeRoom(laid);
 
     async function colouredStill(of: ColouriseSettings, { marks, place }: ApplyContext): Promise<{ tones: Tones; colours: Colours }> {
       const still = analyses.tones as Tones;
@@ -165,13 +172,27 @@ function guessOf(
   return other && rememberReferred([tones.luma, reference], () => referredColours(tones, other));
 }
 
+/** What a film's colours begin with at each of its frames; nothing by hand, and where no other picture is chosen. */
+async function guessesOf(
+  film: FilmColours,
+  { begin, reference }: ColouriseSettings,
+  pictures: ApplyContext['pictures'],
+): Promise<(view: View) => Guess | undefined> {
+  if (guessed(begin)) return (view) => guessAlong(film, view);
+  const other = begin === 'reference' ? pictures[reference] : undefined;
+  if (!other) return () => undefined;
+  const giver = await rememberGiver([reference], () => giverOf(other));
+  return (view) => referredAlong(film, giver, reference, view);
+}
+
 /** A frame of a film and those beside it, each by itself, and then in the mean along motion. */
 async function colouredFrame(
   window: readonly Picture[],
   film: FilmColours,
   settings: ColouriseSettings,
-  { input: { width, height }, marks, place, seen }: ApplyContext,
+  { input: { width, height }, marks, place, seen, pictures }: ApplyContext,
 ): Promise<{ tones: Tones; colours: Colours }> {
+  const guessAt = await guessesOf(film, settings, pictures);
   const each = async (n: number): Promise<ColouredFrame> => {
     const view = { width, height, place, seen: seen[n] };
     const tones = { ...tonesOf(window[n], FRAME_LONGEST), own: film.own };
@@ -179,8 +200,7 @@ async function colouredFrame(
       weight,
       strokes: strokes.map((stroke) => onRaster(stroke, tones.width / width)),
     }));
-    const guess = guessed(settings.begin) ? guessAlong(film, view) : undefined;
-    return { tones, view, colours: await coloursOf(tones, settings, marked, guess) };
+    return { tones, view, colours: await coloursOf(tones, settings, marked, guessAt(view)) };
   };
   const middle = await each(AROUND);
   const others: ColouredFrame[] = [];
@@ -211,6 +231,6 @@ async function coloursOf(
   ];
   const ground = await rememberGround(read, () => Promise.resolve(groundOf(tones, bars, taken || undefined)));
   return rememberColours([...read, JSON.stringify([marked, reach])], () =>
-    Promise.resolve(tinted(hinted(ground, marked, reach / 100), marked)),
+    Promise.resolve(tinted(hinted(ground, marked, reach / 100), marked, ground.links)),
   );
 }

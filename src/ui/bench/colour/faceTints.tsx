@@ -10,6 +10,7 @@ import { api } from '../../parts/api';
 import { changeStrokes } from '../hand/strokes';
 import { useBench, useBenchStore } from '../state/store';
 import { settingColour } from './hintColour';
+import { placeWords } from './placeWords';
 
 /** Milliseconds between two looks at how far the faces are found. */
 const AGAIN_MS = 800;
@@ -104,11 +105,4 @@ export function FaceTints({ step }: { step: PlanStep }) {
       )}
     </div>
   );
-}
-
-/** Where a face is, by thirds of the picture. */
-function placeWords(x: number, y: number): string {
-  const third = (v: number, names: [string, string, string]): string => names[Math.min(2, Math.floor(v * 3))];
-  const row = third(y, ['above', '', 'below']);
-  return [third(x, ['left', 'middle', 'right']), row].filter(Boolean).join(', ');
 }

@@ -7,6 +7,7 @@ import { useBench, useBenchStore } from '../state/store';
 import { isOn, seenFrame } from '../hand/frames';
 import { useState } from 'react';
 import { ColourWell, cssColour, HintColour } from './hintColour';
+import { OtherShots } from './otherShots';
 
 export function Swatch({ colour }: { colour: string }) {
   return (
@@ -69,6 +70,7 @@ export function MarkColour({ step, mark, index }: { step: PlanStep; mark: Stroke
             Copy to frame {seen}
           </button>
         )}
+        {mark.frame !== undefined && <OtherShots key={mark.id} step={step} mark={mark} index={index} />}
         {alike.length > 1 && (
           <label className="flex min-h-[24px] items-center gap-1.5">
             <input type="checkbox" checked={together} onChange={(e) => setTogether(e.target.checked)} />

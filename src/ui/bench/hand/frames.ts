@@ -14,8 +14,8 @@ export const ofFrame = (use: StrokeUse, seen: number | undefined): Pick<StrokeMa
 /** Whether a mark was drawn on the frame in view; those that stand still are on every one. */
 export const isOn = ({ frame }: StrokeMark, seen: number | undefined): boolean => frame === undefined || frame === seen;
 
-/** Brings the frame that a mark was drawn on into view, where the plan shows it. */
-export function showFrame(bench: Bench, { frame }: StrokeMark): void {
+/** Brings the frame of the source that something lies on into view, where the plan shows it. */
+export function showFrame(bench: Bench, { frame }: Pick<StrokeMark, 'frame'>): void {
   if (frame === undefined) return;
   const { first } = framesShowing(bench.getState().description.time, frame, frame) ?? {};
   if (first !== undefined) goTo(bench, first);

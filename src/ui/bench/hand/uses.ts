@@ -49,6 +49,12 @@ const COLOUR_USES: UseWords[] = [
     name: 'tint',
     help: 'Paint a colour just where the brush goes, such as lips or cheeks: it does not spread',
   },
+  {
+    use: 'area',
+    label: 'area',
+    name: 'area',
+    help: 'Click into a sky, a wall, a coat: all of it that hangs together is tinted, up to its edges or a border that is drawn',
+  },
   { use: 'neutral', label: 'none', name: 'no colour', help: 'Click or paint what has no colour: steel, stone, a white shirt' },
   { use: 'bar', label: 'border', name: 'border', help: 'Draw a line that colours do not cross, where no edge is seen' },
 ];

@@ -249,7 +249,7 @@ function Flag({ spec, step, id, value }: { spec: SettingSpec; step: PlanStep; id
     <input
       id={id}
       type="checkbox"
-      className="col-span-2 justify-self-start accent-[var(--act)]"
+      className="col-span-2 my-[6px] justify-self-start accent-[var(--act)]"
       checked={value}
       onChange={(e) => changeSetting(bench, step.id, spec.key, e.target.checked)}
     />
