@@ -5,11 +5,12 @@ import { toRgb } from '../src/core/picture/matrix';
 import { NEUTRAL_CHROMA, type Picture } from '../src/core/picture/picture';
 import { ColouriseSettings } from '../src/core/treatments/colourise/colourise';
 import { apart, differences, inOneColour, laid, mean, percent, strengthOf, type Trial, trialsOf } from './colourTrials';
+import { type Named, namedIn } from './named';
 import type { Row } from './table';
 import { isSkin } from './tone';
 
-function guesses(all: Trial[]): Row[] {
-  const group = 'Colour: photographs made monochrome, no hints, CIEDE2000 to the truth (held-out photographs)';
+function guesses(all: Trial[], of: string): Row[] {
+  const group = `Colour: ${of} made monochrome, no hints, CIEDE2000 to the truth`;
   const middle = (index: 1 | 2): number =>
     mean(all.map(({ truth }) => mean([...truth.planes[index].data.slice(0, 20_000)]) - NEUTRAL_CHROMA)) / 257;
   const [cb, cr] = [middle(1), middle(2)];
@@ -130,8 +131,40 @@ async function referred(all: Trial[]): Promise<Row[]> {
   ];
 }
 
+/** Things that have a name: how often those that are called sure have the hue of the truth, or near it. */
+function named(found: Named[]): Row[] {
+  const group = 'Colour: named things, no hints, hue within 45 degrees (places of held-out photographs, labelled by eye)';
+  const told = (of: Named[]): string => `${of.filter(({ right }) => right).length} of ${of.length}`;
+  const sure = found.filter((place) => place.sure);
+  return [
+    {
+      group,
+      what: 'places that are called sure',
+      shown: told(sure),
+      value: sure.filter(({ right }) => right).length / sure.length,
+      atLeast: 0.8,
+    },
+    { group, what: 'all places that have a hue', shown: told(found) },
+    ...[...new Set(found.map(({ thing }) => thing))].map((thing): Row => {
+      const [own, all] = [sure, found].map((of) => of.filter((place) => place.thing === thing));
+      return { group, what: thing, shown: `sure ${told(own)}; all ${told(all)}` };
+    }),
+  ];
+}
+
 /** Monochrome photographs coloured untouched. */
 export async function coloursGuessed(): Promise<Row[]> {
-  const photographs = [...(await trialsOf('held', 'photograph')), ...(await trialsOf('held', 'small'))];
-  return [...guesses(photographs), ...(await referred(photographs)), ...skin(await trialsOf('faces', 'stranger'))];
+  const held = [...(await trialsOf('held', 'photograph')), ...(await trialsOf('held', 'small'))];
+  const views = await trialsOf('places', '');
+  const people = await trialsOf('faces', 'scene-');
+  const things = Object.entries({ held, places: views, faces: people }).flatMap(([folder, trials]) =>
+    trials.flatMap((trial) => namedIn(folder, trial, laid(trial, trial.ground.colours))),
+  );
+  return [
+    ...guesses(held, 'held-out photographs, many of close things whose colour nobody knows,'),
+    ...guesses(views, 'held-out views, rooms and people'),
+    ...named(things),
+    ...(await referred(held)),
+    ...skin(await trialsOf('faces', 'real')),
+  ];
 }

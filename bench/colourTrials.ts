@@ -34,7 +34,7 @@ export interface Trial {
   doubt: (x: number, y: number) => number;
 }
 
-export async function trialsOf(of: 'held' | 'faces', kind: string): Promise<Trial[]> {
+export async function trialsOf(of: 'held' | 'places' | 'faces', kind: string): Promise<Trial[]> {
   const folder = path.join(FOLDER, of);
   if (!existsSync(folder)) throw new Error(`${folder} is missing; "./run train held-out" makes it`);
   const made: Trial[] = [];

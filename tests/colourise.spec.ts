@@ -44,6 +44,14 @@ test('a print is coloured, put right by marks, and handed over with the monochro
   await page.mouse.click(stage.x + stage.width * 0.7, stage.y + stage.height * 0.5);
   await expect(async () => expect((await kept(server, id)).strokes.at(2)).toMatchObject({ use: 'neutral' })).toPass();
 
+  // A whole area in two clicks: its colour, and where it lies. It is taken back again.
+  await step.getByRole('button', { name: 'area', exact: true }).click();
+  await step.getByRole('button', { name: 'clear sky, high' }).click();
+  await page.mouse.click(stage.x + stage.width * 0.62, stage.y + stage.height * 0.3);
+  await expect(async () => expect((await kept(server, id)).strokes.at(3)).toMatchObject({ use: 'area' })).toPass();
+  await page.getByRole('button', { name: 'Remove mark 4' }).click();
+  await expect(async () => expect((await kept(server, id)).strokes).toHaveLength(3)).toPass();
+
   // Both of one colour are changed together.
   await page
     .getByRole('list', { name: 'Marks' })

@@ -37,9 +37,9 @@ def coloured(rgb):
     return np.abs(chroma).mean() > COLOURED and chroma.std((0, 1)).max() > COLOURED / 2
 
 
-def demo_photographs(part):
-    """Landscapes and things that the packages of faces carry beside them; every eighth is held out, by the SHA-256 of its name."""
-    root, found = fetched(), []
+def named_photographs(part):
+    """Landscapes and things that the packages of faces carry beside them, by name; every eighth is held out, by the SHA-256 of it."""
+    root, found = fetched(), {}
     for package in FACE_PACKAGES:
         for folder, _, files in sorted(os.walk(os.path.join(root, package))):
             if "/faces/" in folder + "/" or "/src/" in folder + "/" or "illustrations" in folder:
@@ -53,20 +53,24 @@ def demo_photographs(part):
                 if bgr is None or min(bgr.shape[:2]) < LEAST_SIDE:
                     continue
                 scale = min(1, 900 / max(bgr.shape[:2]))
-                found.append(cv2.resize(bgr, None, fx=scale, fy=scale, interpolation=cv2.INTER_AREA)[:, :, ::-1])
+                found[f"{package}/{file}"] = cv2.resize(bgr, None, fx=scale, fy=scale, interpolation=cv2.INTER_AREA)[:, :, ::-1]
     return found
 
 
+def demo_photographs(part):
+    return list(named_photographs(part).values())
+
+
 def scenes(part):
-    """Photographs of the packages in SCENES, by package; one in eight is held out by the SHA-256 of its name."""
-    found = {package: [] for package in SCENES}
+    """Photographs of the packages in SCENES, by package and name; one in eight is held out by the SHA-256 of its name."""
+    found = {package: {} for package in SCENES}
     for package, (_, folder) in SCENES.items():
         for name, data in files_of(package):
             if folder not in name or os.path.islink(name) or held_out(name) != (part == "held"):
                 continue
             rgb = decode(data)
             if rgb is not None and min(rgb.shape[:2]) >= 90 and kind_of(rgb) == "photo":
-                found[package].append(rgb)
+                found[package][name] = rgb
     return found
 
 
@@ -83,7 +87,7 @@ class ColourLibrary:
     def __init__(self, part):
         photos = pictures_of("photo", part)
         of = lambda wanted: [array for array, package in photos if (package in PHOTOGRAPHS) == wanted and coloured(array)]
-        beside = demo_photographs(part) + [picture for found in scenes(part).values() for picture in found]
+        beside = demo_photographs(part) + [picture for found in scenes(part).values() for picture in found.values()]
         self.kinds = [of(True) + [p for p in beside if coloured(p)], portraits(part), of(False)]
 
     def pick(self, random):
@@ -92,14 +96,32 @@ class ColourLibrary:
         return np.asarray(kind[random.integers(len(kind))])
 
     def patch(self, side, random):
-        """(side, side, 3) RGB floats: a square of a third to all of a picture, upright, perhaps in the mirror."""
+        """
+        (side, side, 3) RGB floats: a quarter to all of a picture, a little askew and stretched, perhaps in the mirror; sometimes beside a part of another
+        one, so that no colour is told by the rest of the picture alone.
+        """
+        part = self.part(side, random)
+        if random.random() < 0.25:
+            at = int(side * random.uniform(0.3, 0.7))
+            other = self.part(side, random)
+            part = np.concatenate([part[:, :at], other[:, at:]], 1) if random.random() < 0.5 else np.concatenate([part[:at], other[at:]], 0)
+        return np.clip(part, 0, 255).astype(np.float32)
+
+    def part(self, side, random):
         rgb = self.pick(random)
         h, w = rgb.shape[:2]
-        reach = int(min(h, w) * random.uniform(0.35, 1))
-        y, x = random.integers(h - reach + 1), random.integers(w - reach + 1)
-        part = rgb[y:y + reach, x:x + reach]
-        part = cv2.resize(part, (side, side), interpolation=cv2.INTER_AREA if reach > side else cv2.INTER_CUBIC)
-        return np.clip(part[:, ::-1] if random.random() < 0.5 else part, 0, 255).astype(np.float32)
+        wide = min(h, w) * random.uniform(0.25, 1)
+        tall = wide * np.exp(random.uniform(-0.2, 0.2))
+        turn = np.deg2rad(random.normal(0, 5))
+        x, y = (random.uniform(min(reach, extent) / 2, extent - min(reach, extent) / 2) for reach, extent in ((wide, w), (tall, h)))
+        across = np.array([np.cos(turn), np.sin(turn)]) * wide / side * (1 if random.random() < 0.5 else -1)
+        down = np.array([-np.sin(turn), np.cos(turn)]) * tall / side
+        # From the patch to the picture.
+        way = np.array([[across[0], down[0], x - (across[0] + down[0]) * side / 2], [across[1], down[1], y - (across[1] + down[1]) * side / 2]])
+        by = max(1.0, max(wide, tall) / side)
+        smaller = cv2.resize(np.asarray(rgb), None, fx=1 / by, fy=1 / by, interpolation=cv2.INTER_AREA) if by > 1 else np.asarray(rgb)
+        flags = cv2.INTER_LINEAR | cv2.WARP_INVERSE_MAP
+        return cv2.warpAffine(smaller, way / by, (side, side), flags=flags, borderMode=cv2.BORDER_REFLECT_101)
 
 
 def filmed(rgb, random):

@@ -4,9 +4,11 @@ photographs, 288 x 288), made/held-clips.gray (clips of 9 frames of 320 x 256), 
 pictures of many kinds in colour, small enough that nothing of their own noise and coding is left; and made/prints/NN-KIND.png: such
 pictures with damage of one kind, NN.png the truth, and NN-KIND-mask.png: 255 where they are damaged, 128 where that may be disputed; and
 made/faces/real-NN.png and mixed-NN.png: faces of people that no network has seen; scene-NN.png
-and scenes.json: photographs with them.
+and scenes.json: photographs with them; and made/places/NAME.png: views of places and things in colour, each under the beginning of the
+SHA-256 of its name.
 """
 
+import hashlib
 import json
 import os
 import shutil
@@ -16,11 +18,12 @@ import numpy as np
 
 from blemishSamples import printed_softness
 from blemishes import KINDS, blemished
+from colourSamples import ColourLibrary, coloured, named_photographs, scenes
 from degrade import blurred, to_ycc
 from faces import LARGE, composites, framed, of_part, photographed, scale_of, warped
 from layers import clip
 from samples import Library
-from sources import collect, decode, files_of, pictures, pictures_of, work_folder
+from sources import collect, decode, files_of, looks, pictures, pictures_of, work_folder
 
 SIDE = 288
 # The held-out pictures that are whole photographs; figures, sheets of textures and the like would judge nothing.
@@ -104,6 +107,24 @@ def keep_prints():
             write(f"{n:02d}-{kind}-mask", np.where(sure > 0, 255 * labels.max(2), 128))
 
 
+# Long side of the views of places, and how far small pictures of two photographs differ at the least.
+PLACE, SAME_LOOK = 480, 0.2
+
+
+def keep_places():
+    folder = os.path.join(work_folder(), "places")
+    shutil.rmtree(folder, ignore_errors=True)
+    os.makedirs(folder)
+    named = dict(named_photographs("held"))
+    for found in scenes("held").values():
+        named.update(found)
+    # Packages carry one photograph under several names.
+    learned = [looks(np.asarray(rgb)) for kind in ColourLibrary("train").kinds for rgb in kind]
+    for name, rgb in named.items():
+        if coloured(rgb) and all(float(np.abs(looks(rgb) - other).mean()) >= SAME_LOOK for other in learned):
+            cv2.imwrite(os.path.join(folder, f"{hashlib.sha256(name.encode()).hexdigest()[:8]}.png"), reduced(rgb, PLACE)[:, :, ::-1])
+
+
 # Mixed faces that are kept.
 MIXED_FACES = 24
 # Long side of the photographs that are kept with their faces.
@@ -175,4 +196,5 @@ if __name__ == "__main__":
     cv2.imwrite(os.path.join(work_folder(), "held-stills.png"), sheet)
     keep_material()
     keep_prints()
+    keep_places()
     keep_faces()

@@ -15,7 +15,7 @@ import degrade
 import figures
 import halftones
 from blemishSamples import finding_planes
-from colourSamples import BINS, SPACING, filmed, shares
+from colourSamples import BINS, SPACING, ColourLibrary, filmed, shares
 from conditionSamples import chroma_grain
 from faceSamples import EYES, MOUTH, features
 from layers import clip
@@ -396,6 +396,19 @@ class Colours(unittest.TestCase):
             grey = filmed(rgb, random)
             self.assertEqual(grey.shape, (32, 32))
             self.assertTrue(0 <= grey.min() and grey.max() <= 255)
+
+    def test_parts_keep_the_colours_of_their_pictures(self):
+        library = ColourLibrary.__new__(ColourLibrary)
+        red, green = (np.full(shape, colour, np.uint8) for shape, colour in (((90, 140, 3), (200, 40, 30)), ((300, 120, 3), (30, 160, 60))))
+        library.kinds = [[red], [green], [red]]
+        random, both = np.random.default_rng(2), 0
+        for _ in range(40):
+            patch = library.patch(48, random)
+            self.assertEqual(patch.shape, (48, 48, 3))
+            seen = {tuple(np.rint(colour)) for colour in patch.reshape(-1, 3)}
+            self.assertLessEqual(seen, {(200, 40, 30), (30, 160, 60)})
+            both += len(seen) == 2
+        self.assertGreater(both, 0)
 
 
 class EightBits(unittest.TestCase):

@@ -133,7 +133,8 @@ def train(name, minutes, anew=False):
     collect()
     network = task.network().to(memory_format=torch.channels_last)
     smoothed = Smoothed(network)
-    optimiser = torch.optim.Adam(groups_of(network, config.get("slow", {})), lr=config["rate"], betas=(0.9, 0.99))
+    # Weights that few pictures teach are drawn towards nought (Loshchilov and Hutter, 2019).
+    optimiser = torch.optim.AdamW(groups_of(network, config.get("slow", {})), lr=config["rate"], betas=(0.9, 0.99), weight_decay=config.get("decay", 0))
     checkpoint = os.path.join(work_folder(), f"{name}.pt")
     # Steps of earlier trainings whose weights this one starts from.
     step, history, before = 0, [], 0
@@ -144,6 +145,8 @@ def train(name, minutes, anew=False):
         network.load_state_dict(kept["network"])
         smoothed.state = kept["smoothed"]
         optimiser.load_state_dict(kept["optimiser"])
+        for group in optimiser.param_groups:
+            group["weight_decay"] = config.get("decay", 0)
         step, history, before = kept["step"], kept["history"], kept.get("before", 0)
         former = kept["former"]
     else:

@@ -15,6 +15,9 @@ const palette = (id: string, name: string, source: string, colours: Record<strin
   colours: Object.entries(colours).map(([colour, value]) => ({ name: colour, value })),
 });
 
+/** The palette of what is seen out of doors. */
+export const OPEN_AIR = 'open-air';
+
 export const PALETTES: readonly Palette[] = [
   palette(
     'skin',
@@ -33,6 +36,27 @@ export const PALETTES: readonly Palette[] = [
       'red hair': '#8f4f2c',
       'blue eyes': '#7d93a8',
       'brown eyes': '#5a3d2b',
+    },
+  ),
+  palette(
+    OPEN_AIR,
+    'Sky, water, leaves, ground',
+    'Leaves, ground and snow after Krinov, Spectral Reflectance Properties of Natural Formations, 1947; sky and water by eye',
+    {
+      'clear sky, high': '#7fa3cc',
+      'clear sky, low': '#b3c8da',
+      haze: '#c9cfd1',
+      'evening sky': '#d9a98a',
+      'deep water': '#4f6a78',
+      'river water': '#6b7a66',
+      'young leaves': '#86984c',
+      'summer leaves': '#566b38',
+      firs: '#3d4f3a',
+      'dry grass': '#b5a46e',
+      'autumn leaves': '#a8682f',
+      'bare soil': '#7a5f49',
+      sand: '#c8b48f',
+      snow: '#e6e9ec',
     },
   ),
   palette('plant-dyes', 'Cloth to about 1860: plant and insect dyes', 'Brunello, The Art of Dyeing in the History of Mankind, 1973', {

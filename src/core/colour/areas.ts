@@ -1,6 +1,12 @@
 import { meansWithin } from '../fill/means';
-import type { Links } from './spread';
+import { CHANNELS, type Links, spread } from './spread';
 
+/** How far what is marked has a say where nothing stops it, in parts of the longer side. */
+const REACH = 2;
+/** What a mark holds. */
+const HELD = 8;
+/** What of a mark's say must arrive at a place for it to be part of the area: under the first none of it is, from the second on all. */
+const ARRIVES = { from: 0.6, to: 0.8 };
 /** Steps in which it is counted how readily colour passes. */
 const LEVELS = 64;
 /** Places to each side over which it is counted how readily colour passes, so that nothing runs out through a gap in an edge. */
@@ -9,13 +15,34 @@ const GAP = 1;
 const PASSES = { from: 0.5, to: 0.75 };
 
 /**
- * What hangs together with a place as far as lightness goes on alike: each place is as much part of it as the hardest step of the easiest way to it is easy
- * (the widest path; Dijkstra's search with steps of readiness for lengths).
+ * What hangs together with a place as far as lightness goes on alike: where a way leads that is easy at each of its steps, and where most of what is said
+ * at the place arrives along all ways together (after Grady, Random Walks for Image Segmentation, 2006). The one does not enter what an edge encloses, the
+ * other does not run out along a chain of weak places.
  *
  * @param from places to begin at.
  * @returns how much each place is part of the area, 0 to 1.
  */
-export function areaOf({ width, height, across, down }: Links, from: readonly number[]): Float32Array {
+export function areaOf(links: Links, from: readonly number[]): Float32Array {
+  const easy = easiest(links, from);
+  return saidBy(links, from).map((v, i) => Math.min(easy[i], smooth((v - ARRIVES.from) / (ARRIVES.to - ARRIVES.from))));
+}
+
+/** How much of what is said at some places arrives at each. */
+function saidBy(links: Links, from: readonly number[]): Float32Array {
+  const { width, height } = links;
+  const size = width * height;
+  const pull = new Float32Array(size).fill(1 / (REACH * Math.max(width, height)) ** 2),
+    wanted = new Float32Array(CHANNELS * size);
+  for (const i of from) {
+    pull[i] += HELD;
+    wanted[CHANNELS * i] = HELD;
+  }
+  const found = spread(links, pull, wanted);
+  return Float32Array.from({ length: size }, (_, i) => found[CHANNELS * i]);
+}
+
+/** How easy the hardest step of the easiest way to each place is (the widest path; Dijkstra's search with steps of readiness for lengths), 0 to 1. */
+function easiest({ width, height, across, down }: Links, from: readonly number[]): Float32Array {
   const size = width * height;
   const all = new Uint8Array(size).fill(1);
   // The mean, for in grain single steps are hard anywhere.

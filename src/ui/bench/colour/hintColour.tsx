@@ -49,9 +49,13 @@ export function ColourWell({ id, value, onChange }: ColourChoice & { id: string 
 }
 
 /** Which colour is marked with: mixed, of a palette, or taken from a picture of the collection. */
-export function HintColour({ value, onChange }: ColourChoice) {
+export function HintColour({
+  value,
+  onChange,
+  first = PALETTES[0].id,
+}: ColourChoice & { /** Palette that is shown at first. */ first?: string }) {
   const id = useId();
-  const [shown, setShown] = useState(PALETTES[0].id);
+  const [shown, setShown] = useState(first);
   const palette = PALETTES.find((p) => p.id === shown) ?? PALETTES[0];
   const css = cssColour(value);
   return (

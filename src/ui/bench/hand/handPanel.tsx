@@ -4,6 +4,7 @@ import { X } from 'lucide-react';
 import { useState } from 'react';
 import type { SettingSpec } from '../../../core';
 import { ANSWERS, COLOURED, MARK_LIMITS, type StrokeMark } from '../../../shared/marks';
+import { OPEN_AIR } from '../../../shared/palettes';
 import type { PlanStep } from '../../../shared/plan';
 import { FaceTints } from '../colour/faceTints';
 import { HintColour } from '../colour/hintColour';
@@ -104,10 +105,17 @@ export function HandPanel({ step }: { step: PlanStep }) {
           </button>
         </div>
       )}
-      {marking && COLOURED.includes(marking.use) && <HintColour value={marking.colour} onChange={(colour) => begin({ colour })} />}
+      {marking && COLOURED.includes(marking.use) && (
+        <HintColour
+          key={String(marking.use === 'area')}
+          value={marking.colour}
+          first={marking.use === 'area' ? OPEN_AIR : undefined}
+          onChange={(colour) => begin({ colour })}
+        />
+      )}
       {step.treatment === 'colourise' && still && <FaceTints step={step} />}
       {strokes.length > 0 && (
-        <ol aria-label="Marks" className="mt-1 max-h-[180px] overflow-y-auto">
+        <ol aria-label="Marks" className="mt-1 max-h-[260px] overflow-y-auto">
           {strokes.map((mark, index) => (
             <MarkRow key={mark.id} step={step} mark={mark} index={index} />
           ))}
