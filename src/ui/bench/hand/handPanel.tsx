@@ -60,7 +60,7 @@ export function HandPanel({ step }: { step: PlanStep }) {
             <button
               key={use}
               type="button"
-              className="whitespace-nowrap"
+              className={`whitespace-nowrap ${uses.length > IN_A_ROW ? 'px-[7px]' : ''}`}
               title={help}
               aria-pressed={marking?.use === use}
               onClick={() => begin({ use })}
