@@ -1,10 +1,14 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
-import { FACE_AMOUNTS, faceAmounts, faceAmountsText, saidOf } from './faceAmounts';
+import { FACE_AMOUNTS, faceAmounts, faceAmountsText, faceOfEyes, saidOf } from './faceAmounts';
 
 const share = fc.integer({ min: 0, max: 100_000 }).map((v) => v / 100_000);
 const face = fc.record({ x: share, y: share, amount: fc.integer({ min: 0, max: 100 }) }, { requiredKeys: ['x', 'y', 'amount'] });
-const added = fc.record({ x: share, y: share, amount: fc.integer({ min: 0, max: 100 }), width: share });
+const turn = fc.integer({ min: -900, max: 900 }).map((v) => v / 10);
+const added = fc.record(
+  { x: share, y: share, amount: fc.integer({ min: 0, max: 100 }), width: share, turn },
+  { requiredKeys: ['x', 'y', 'amount', 'width'] },
+);
 
 describe('what is said of faces', () => {
   it('is written and read', () => {
@@ -26,5 +30,30 @@ describe('what is said of faces', () => {
 
   it('that is none is refused', () => {
     for (const text of ['0.3,0.4', '0.3,0.4,a', '3,0.4,50', '0.3;0.4;50', '0.3,0.4,50,']) expect(text).not.toMatch(FACE_AMOUNTS);
+  });
+});
+
+describe('a face of which the eyes are known', () => {
+  const source = { width: 400, height: 300 };
+
+  it('lies below them, as large as they are apart, upright', () => {
+    const face = faceOfEyes({ x: 0.4, y: 0.5 }, { x: 0.5125, y: 0.5 }, source);
+    expect(face.amount).toBe(100);
+    expect(face.width).toBeCloseTo(0.25);
+    expect(face.turn).toBeUndefined();
+    expect(face.x).toBeCloseTo(0.45625);
+    expect(face.y).toBeCloseTo(0.5 + (0.1 * 100) / 300);
+  });
+
+  it('is tilted as they are, whichever eye is named first', () => {
+    const [one, other] = [
+      { x: 0.5, y: 0.5 },
+      { x: 0.6, y: 0.5 + 40 / 300 },
+    ];
+    const face = faceOfEyes(one, other, source);
+    expect(face.turn).toBe(45);
+    expect(face).toEqual(faceOfEyes(other, one, source));
+    // Below the eyes is to the left of what is below on the page.
+    expect(face.x).toBeLessThan(0.55);
   });
 });

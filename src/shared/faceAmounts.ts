@@ -7,28 +7,66 @@ export interface FaceAmount {
   amount: number;
   /** Width in fractions of the source's, of a face that was added by hand. */
   width?: number;
+  /** Degrees that such a face is tilted clockwise, -90 to 90; upright where left out. */
+  turn?: number;
 }
 
 const NUMBER = '-?[01](?:\\.\\d{1,5})?';
+const ADDED = `,${NUMBER}(?:,-?\\d{1,2}(?:\\.\\d)?)?`;
 /** Faces as a setting holds them; those that are not named get all. */
-export const FACE_AMOUNTS = new RegExp(
-  `^(?:${NUMBER},${NUMBER},\\d{1,3}(?:,${NUMBER})?(?: ${NUMBER},${NUMBER},\\d{1,3}(?:,${NUMBER})?)*)?$`,
-);
+export const FACE_AMOUNTS = new RegExp(`^(?:${NUMBER},${NUMBER},\\d{1,3}(?:${ADDED})?(?: ${NUMBER},${NUMBER},\\d{1,3}(?:${ADDED})?)*)?$`);
 
 export const faceAmounts = (text: string): FaceAmount[] =>
   text
     .split(' ')
     .filter(Boolean)
     .map((face) => {
-      const [x, y, amount, width] = face.split(',').map(Number);
-      return { x, y, amount, ...(width !== undefined && { width }) };
+      const [x, y, amount, width, turn] = face.split(',').map(Number);
+      return { x, y, amount, ...(width !== undefined && { width }), ...(turn !== undefined && { turn }) };
     });
 
 export function faceAmountsText(faces: readonly FaceAmount[]): string {
   const short = (v: number): string => String(Number(Math.min(1, Math.max(0, v)).toFixed(5)));
   return faces
-    .map(({ x, y, amount, width }) => [short(x), short(y), Math.round(amount), ...(width === undefined ? [] : [short(width)])].join(','))
+    .map(({ x, y, amount, width, turn }) => {
+      const added = width === undefined ? [] : [short(width), ...(turn === undefined ? [] : [turn])];
+      return [short(x), short(y), Math.round(amount), ...added].join(',');
+    })
     .join(' ');
+}
+
+/** Whether a face that is placed by hand stands for one whose middle lies there: within its own middle half. @param source its size. */
+export const standsFor = (
+  { x, y, width }: FaceAmount,
+  middle: { x: number; y: number },
+  source: { width: number; height: number },
+): boolean =>
+  width !== undefined && Math.abs(middle.x - x) < width / 4 && Math.abs(middle.y - y) < (width * source.width) / source.height / 4;
+
+/** Where the eyes of an added face lie: how far apart, and how far above its middle, in its widths. */
+const EYES = { apart: 0.45, above: 0.1 };
+
+/**
+ * The face whose eyes lie at two places, whichever is named first: placed, turned and as large as they say.
+ * @param one and `other` in fractions of the source.
+ */
+export function faceOfEyes(
+  one: { x: number; y: number },
+  other: { x: number; y: number },
+  source: { width: number; height: number },
+): FaceAmount {
+  const [left, right] = one.x <= other.x ? [one, other] : [other, one];
+  const across = (right.x - left.x) * source.width,
+    down = (right.y - left.y) * source.height;
+  const width = Math.hypot(across, down) / EYES.apart;
+  const turn = Math.atan2(down, across);
+  const below = EYES.above * width;
+  const degrees = Math.round((1800 * turn) / Math.PI) / 10;
+  return {
+    x: (left.x + right.x) / 2 - (below * Math.sin(turn)) / source.width,
+    y: (left.y + right.y) / 2 + (below * Math.cos(turn)) / source.height,
+    ...{ amount: 100, width: width / source.width, ...(degrees !== 0 && { turn: degrees }) },
+  };
 }
 
 /** Shares of a face's width by which a named middle may lie off its own. */

@@ -69,6 +69,18 @@ describe('faces', () => {
     expect(changed(await made({ ...added, skin: 0 }), 108, 150)).toBe(false);
   });
 
+  it('that are placed by hand lie as they are turned, and stand for what was found there', async () => {
+    // A narrow face at the left below, upright and on its side: only the latter reaches so far to the left.
+    const upright = await made({ each: '0.45,0.8,100,0.2' }),
+      turned = await made({ each: '0.45,0.8,100,0.2,90' });
+    expect([changed(upright, 108, 172), changed(turned, 108, 172)]).toEqual([true, false]);
+    expect([changed(upright, 79, 144), changed(turned, 79, 144)]).toEqual([false, true]);
+    // Where the first was found, one is placed that gets nothing.
+    const none = await made({ each: '0.21667,0.34444,0,0.18' });
+    expect(changed(none, 52, 64)).toBe(false);
+    expect(changed(none, 178, 110)).toBe(true);
+  });
+
   it('that were added by hand are worked too', async () => {
     const result = await made({ each: '0.45,0.85,100,0.2' });
     expect(changed(result, 108, 150)).toBe(true);

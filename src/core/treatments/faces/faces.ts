@@ -1,4 +1,4 @@
-import { faceAmounts, saidOf } from '../../../shared/faceAmounts';
+import { faceAmounts, saidOf, standsFor } from '../../../shared/faceAmounts';
 import { invertPlace, pointAt, type Projective } from '../../../shared/maps/place';
 import { areaMask } from '../../faces/areas';
 import type { Face, Faces } from '../../faces/find';
@@ -81,7 +81,7 @@ export class FacesSettings {
 
   @FacesSetting({
     label: 'Each face',
-    help: 'How much each gets, of the amount above. Faces that were not found are added by a click on the picture.',
+    help: 'How much each gets, of the amount above. Faces that were not found, or lie wrongly, are placed by their two eyes.',
   })
   each = '';
 }
@@ -121,11 +121,14 @@ function placedFaces(source: Faces, { amount, each }: FacesSettings, input: Stre
   const said = faceAmounts(each);
   const added = said
     .filter(({ width }) => width !== undefined)
-    .map(({ x, y, width = 0, amount: own }) => {
+    .map(({ x, y, width = 0, turn, amount: own }) => {
       const height = (width * source.width) / source.height;
-      return { face: { x: x - width / 2, y: y - height / 2, width, height, mesh: undefined }, own };
+      return { face: { x: x - width / 2, y: y - height / 2, width, height, turn, mesh: undefined }, own };
     });
-  const found = source.faces.map((face) => ({ face, own: saidOf(said, face)?.amount ?? 100 }));
+  // What is placed by hand stands for what was found there.
+  const found = source.faces
+    .filter(({ x, y, width, height }) => !said.some((by) => standsFor(by, { x: x + width / 2, y: y + height / 2 }, source)))
+    .map((face) => ({ face, own: saidOf(said, face)?.amount ?? 100 }));
   return [...found, ...added].flatMap(({ face, own }) => {
     const placed = placedFace(face, input, place, source);
     const wanted = placed && (amount / 100) * (own / 100) * placed.amount;
@@ -142,7 +145,7 @@ const OVAL = Float32Array.from({ length: 64 }, (_, i) => {
 const BOXED = { side: 1.45, below: 0.02 };
 
 function placedFace(
-  face: PlacedFace['face'] & { mesh?: number[] },
+  face: PlacedFace['face'] & { mesh?: number[]; turn?: number },
   input: StreamInfo,
   place: Projective,
   source: Faces,
@@ -150,11 +153,7 @@ function placedFace(
   const back = invertPlace(place);
   const inSource: Mesh = face.mesh
     ? Float32Array.from(face.mesh, (v, i) => v * (i % 2 ? source.height : source.width))
-    : OVAL.map((v, i) => {
-        const side = BOXED.side * face.width * source.width;
-        const middle = i % 2 ? (face.y + face.height / 2) * source.height + BOXED.below * side : (face.x + face.width / 2) * source.width;
-        return middle + (v - 0.5) * side;
-      });
+    : ovalOf(face, source);
   const here = inSource.slice();
   for (let n = 0; n < here.length; n += 2) {
     const p = pointAt(back, inSource[n], inSource[n + 1]);
@@ -183,10 +182,23 @@ function placedFace(
   return { face, at, side, outline, ratio: side / sourceWide, apart: Math.hypot(rx - lx, ry - ly), amount: large, box };
 }
 
-/** The frame round an oval that stands for a mesh. */
+/** The oval of a face without a mesh, in pixels of the source, turned as the face is. */
+function ovalOf({ x, y, width, height, turn = 0 }: PlacedFace['face'] & { turn?: number }, source: Faces): Mesh {
+  const side = BOXED.side * width * source.width;
+  const [sin, cos] = [Math.sin((turn * Math.PI) / 180), Math.cos((turn * Math.PI) / 180)];
+  return OVAL.map((_, i) => {
+    const u = (OVAL[i - (i % 2)] - 0.5) * side,
+      v = (OVAL[i - (i % 2) + 1] - 0.5 + BOXED.below) * side;
+    return i % 2 ? (y + height / 2) * source.height + sin * u + cos * v : (x + width / 2) * source.width + cos * u - sin * v;
+  });
+}
+
+/** The frame round an oval that stands for a mesh: its first point lies at the right of the middle, its 17th at the left. */
 function boxFrame(oval: Mesh): Similarity {
-  const side = (oval[0] - oval[32]) / 0.68;
-  return { a: side, b: 0, x: (oval[0] + oval[32]) / 2 - side / 2, y: oval[1] - 0.53 * side };
+  const a = (oval[0] - oval[32]) / 0.68,
+    b = (oval[1] - oval[33]) / 0.68;
+  const [x, y] = [(oval[0] + oval[32]) / 2, (oval[1] + oval[33]) / 2];
+  return { a, b, x: x - 0.5 * a + 0.53 * b, y: y - 0.5 * b - 0.53 * a };
 }
 
 function toFrame(points: Mesh, { a, b, x, y }: Similarity): Mesh {
@@ -233,7 +245,7 @@ function worked(source: Picture, placed: PlacedFace, settings: FacesSettings): P
 
 export const faces: Treatment<FacesSettings> = {
   id: 'faces',
-  version: 2,
+  version: 3,
   name: 'Faces',
   answers: 'small and spoilt faces',
   settings: FacesSettings,

@@ -1,4 +1,4 @@
-import { type FaceAmount, faceAmounts, faceAmountsText, saidOf } from '../../../shared/faceAmounts';
+import { type FaceAmount, faceAmounts, faceAmountsText, faceOfEyes, saidOf, standsFor } from '../../../shared/faceAmounts';
 import { composePlaces, invertPlace, placeOf, pointAt, scaling, type Place } from '../../../shared/maps/place';
 import { stepOf } from '../../../shared/plan';
 import type { FoundFaceAnswer } from '../../../archive';
@@ -20,10 +20,12 @@ export interface ListedFace {
 /** The faces of a step, the smallest first: they need looking at most. */
 export function listedFaces(found: readonly FoundFaceAnswer[], value: string, source: { width: number; height: number }): ListedFace[] {
   const said = faceAmounts(value);
-  const own = found.map((box): ListedFace => {
-    const named = saidOf(said, box);
-    return { box, pixels: box.pixels, amount: named?.amount ?? 100, ...(named && { said: named }) };
-  });
+  const own = found
+    .filter(({ x, y, width, height }) => !said.some((by) => standsFor(by, { x: x + width / 2, y: y + height / 2 }, source)))
+    .map((box): ListedFace => {
+      const named = saidOf(said, box);
+      return { box, pixels: box.pixels, amount: named?.amount ?? 100, ...(named && { said: named }) };
+    });
   const added = said.flatMap((face): ListedFace[] => {
     if (face.width === undefined) return [];
     const height = (face.width * source.width) / source.height;
@@ -37,15 +39,13 @@ export function listedFaces(found: readonly FoundFaceAnswer[], value: string, so
 export function withAmount(value: string, face: ListedFace, amount: number | undefined): string {
   const rest = faceAmounts(value).filter((said) => !same(said, face.said));
   const middle = { x: face.box.x + face.box.width / 2, y: face.box.y + face.box.height / 2 };
-  const width = face.said?.width;
+  const { width, turn } = face.said ?? {};
   const plain = amount === undefined || (amount === 100 && width === undefined);
-  return faceAmountsText(plain ? rest : [...rest, { ...middle, amount, ...(width !== undefined && { width }) }]);
+  const placed = { ...(width !== undefined && { width }), ...(turn !== undefined && { turn }) };
+  return faceAmountsText(plain ? rest : [...rest, { ...middle, amount, ...placed }]);
 }
 
 const same = (a: FaceAmount, b: FaceAmount | undefined): boolean => a.x === b?.x && a.y === b.y && a.width === b.width;
-
-/** Fraction of the source's height that an added face is wide at first. */
-const FIRST_WIDTH = 0.1;
 
 /** From fractions of the plan's output to fractions of the source. */
 function toSource({ description, output }: Pick<BenchState, 'description' | 'output'>): ReturnType<typeof scaling> {
@@ -53,14 +53,23 @@ function toSource({ description, output }: Pick<BenchState, 'description' | 'out
   return composePlaces(scaling(1 / width, 1 / height), composePlaces(description.geometry, scaling(output.width, output.height)));
 }
 
-/** Adds a face where the picture was clicked. @param u, v in fractions of the plan's output. */
-export function addFace(bench: Bench, step: string, u: number, v: number): void {
+/** A place of the plan's output, in fractions of it. */
+export interface Eye {
+  u: number;
+  v: number;
+}
+
+/** Adds a face by its two eyes, or places one anew. */
+export function addFace(bench: Bench, step: string, one: Eye, other: Eye): void {
   const state = bench.getState();
-  const { width, height } = state.description.source;
   const each = stepOf(livePlan(state), step)?.settings.each;
-  const { x, y } = pointAt(toSource(state), u, v);
-  const said = [...faceAmounts(typeof each === 'string' ? each : ''), { x, y, amount: 100, width: (FIRST_WIDTH * height) / width }];
-  changeSetting(bench, step, 'each', faceAmountsText(said));
+  const [a, b] = [one, other].map(({ u, v }) => pointAt(toSource(state), u, v));
+  const placed = faceOfEyes(a, b, state.description.source);
+  // What was placed by hand there before gives way.
+  const rest = faceAmounts(typeof each === 'string' ? each : '').filter(
+    ({ x, y, width }) => width === undefined || Math.hypot(x - placed.x, y - placed.y) > width / 4,
+  );
+  changeSetting(bench, step, 'each', faceAmountsText([...rest, placed]));
 }
 
 /** Where a face lies in the plan's output, with as much round it, in fractions; undefined where it is cut off. */

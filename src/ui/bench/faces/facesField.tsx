@@ -21,7 +21,7 @@ export function FacesField({ step, settingKey, value }: { step: PlanStep; settin
   const bench = useBenchStore();
   const item = useBench((s) => s.item.id);
   const source = useBench((s) => s.description.source);
-  const picking = useBench((s) => s.picking?.owner === step.id && s.picking.key === settingKey);
+  const picking = useBench((s) => (s.picking?.owner === step.id && s.picking.key === settingKey ? s.picking : undefined));
   const { data, error } = useQuery({
     queryKey: ['faces', item],
     queryFn: () => api<FacesAnswer>(`items/${item}/faces`),
@@ -39,8 +39,8 @@ export function FacesField({ step, settingKey, value }: { step: PlanStep; settin
         <button
           type="button"
           className="btn"
-          aria-pressed={picking}
-          title="Click on a face that was not found"
+          aria-pressed={picking !== undefined}
+          title="Click on both eyes of a face that was not found, or that lies wrongly: they place it, turn it and say how large it is"
           onClick={() =>
             bench.setState({
               picking: picking ? undefined : { owner: step.id, key: settingKey, face: true },
@@ -48,7 +48,7 @@ export function FacesField({ step, settingKey, value }: { step: PlanStep; settin
             })
           }
         >
-          {picking ? 'click on it' : 'Add one'}
+          {picking ? (picking.eye ? 'and on the other' : 'click on an eye') : 'Place one'}
         </button>
       </div>
       <ul className="max-h-[312px] overflow-y-auto" aria-label="Faces before and after">

@@ -94,8 +94,8 @@ export interface BenchState {
   lining: string | undefined;
   /** Setting whose corners are dragged on the picture that its step reads. */
   cornering: { owner: string; key: string } | undefined;
-  /** Setting that takes a colour of the picture. */
-  picking: { owner: string; key: string; face?: true } | undefined;
+  /** Setting that takes a colour of the picture, or a face by its eyes, the first of which may be named already. */
+  picking: { owner: string; key: string; face?: true; eye?: { u: number; v: number } } | undefined;
   /** Stroke whose handles are shown. */
   chosen: string | undefined;
   /** What the open step takes for faults is shown instead of the result. */

@@ -12,7 +12,7 @@ import { pixelsBefore } from './before';
 /** Side, in pixels of the output, of what is picked: grain averages out in it, and a button fits. */
 const SIDE = 7;
 
-/** Takes one place of the picture: the colour that the step reads there becomes its setting, or a face is added there. */
+/** Takes a place of the picture: the colour that the step reads there becomes its setting; or two, the eyes of a face. */
 export function PickLayer({ at }: { at: Placement }) {
   const bench = useBenchStore();
   const picking = useBench((s) => (s.picking && s.picking.owner === s.opened ? s.picking : undefined));
@@ -35,8 +35,9 @@ export function PickLayer({ at }: { at: Placement }) {
       v = (event.clientY - box.top - at.y) / at.height;
     if (u < 0 || v < 0 || u > 1 || v > 1) return;
     if (picking.face) {
-      bench.setState({ picking: undefined });
-      addFace(bench, picking.owner, u, v);
+      const { eye } = picking;
+      bench.setState({ picking: eye ? undefined : { ...picking, eye: { u, v } } });
+      if (eye && (eye.u !== u || eye.v !== v)) addFace(bench, picking.owner, eye, { u, v });
       return;
     }
     const width = Math.min(1, SIDE / output.width),
@@ -72,10 +73,17 @@ export function PickLayer({ at }: { at: Placement }) {
       }}
       onPointerLeave={() => setPlace(undefined)}
     >
-      {place && (
+      {(place ?? picking.eye) && (
         <svg className="pointer-events-none absolute inset-0 h-full w-full" aria-hidden>
-          <rect x={place.x - 7} y={place.y - 7} width={14} height={14} fill="none" stroke="rgb(0 0 0 / 0.7)" strokeWidth={3} />
-          <rect x={place.x - 7} y={place.y - 7} width={14} height={14} fill="none" stroke="white" strokeWidth={1} />
+          {[place, picking.eye && { x: at.x + picking.eye.u * at.width, y: at.y + picking.eye.v * at.height }].map(
+            (spot, n) =>
+              spot && (
+                <g key={n}>
+                  <rect x={spot.x - 7} y={spot.y - 7} width={14} height={14} fill="none" stroke="rgb(0 0 0 / 0.7)" strokeWidth={3} />
+                  <rect x={spot.x - 7} y={spot.y - 7} width={14} height={14} fill="none" stroke="white" strokeWidth={1} />
+                </g>
+              ),
+          )}
         </svg>
       )}
     </div>
