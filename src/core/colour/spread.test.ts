@@ -58,7 +58,7 @@ describe('spreading', () => {
               pull,
               Array.from(pull, (_, i) => wanted[4 * i + c]),
             );
-            truth.forEach((v, i) => expect(Math.abs(made[4 * i + c] - v)).toBeLessThan(0.12));
+            truth.forEach((v, i) => expect(Math.abs(made[4 * i + c] - v)).toBeLessThan(0.08));
           }
         },
       ),

@@ -142,12 +142,16 @@ export function spread(links: Links, pull: Float32Array, wanted: Float32Array): 
     };
     arena.viewFloats(left, length).set(wanted, offset);
     let before: number[] | undefined;
+    let settled = false;
     for (let step = 0; step < MOST_STEPS; step++) {
       arena.viewFloats(asked, length).set(arena.viewFloats(left, length));
       // What is left, as far as it would move the answer: where links are weak, little of it moves it far.
       cycle(levels, 0);
       run.spreadLargest(answer, padded, four);
-      if (arena.viewFloats(four, CHANNELS).every((v, c) => v <= OFF * most[c])) break;
+      const small = arena.viewFloats(four, CHANNELS).every((v, c) => v <= OFF * most[c]);
+      // One cycle alone may move little where links are weak, and the next one more.
+      if (small && settled) break;
+      settled = small;
       const gain = dot(left, answer);
       run.spreadTurn(way, answer, factors(gain.map((v, c) => (before?.[c] ? v / before[c] : 0))), padded);
       before = gain;

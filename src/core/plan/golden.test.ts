@@ -122,7 +122,7 @@ const VERSIONS = {
   focus: 2,
   stairsteps: 1,
   tone: 1,
-  colourise: 2,
+  colourise: 3,
   toning: 1,
   background: 1,
   redact: 1,
