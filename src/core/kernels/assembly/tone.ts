@@ -90,57 +90,9 @@ function times(factor: f64, v: v128): v128 {
   return f64x2.mul(f64x2.splat(factor), v);
 }
 
-/**
- * Colours through tables of codes, an even number of samples a row; the parameters as those of `toneRows`.
- */
-function tonePairs(
-  luma: usize,
-  cb: usize,
-  cr: usize,
-  stride: i32,
-  direct: usize,
-  width: i32,
-  height: i32,
-  pairs: i32,
-  figures: usize,
-  outLuma: usize,
-  outCb: usize,
-  outCr: usize,
-): void {
-  const black = f64x2.splat(load<f64>(figures)),
-    neutral = f64x2.splat(NEUTRAL);
-  const gainY = load<f64>(figures, 8),
-    gainC = load<f64>(figures, 16),
-    rr = load<f64>(figures, 24),
-    gb = load<f64>(figures, 32),
-    gr = load<f64>(figures, 40),
-    bb = load<f64>(figures, 48);
-  const yr = load<f64>(figures, 56),
-    yg = load<f64>(figures, 64),
-    yb = load<f64>(figures, 72),
-    br = load<f64>(figures, 80),
-    bg = load<f64>(figures, 88),
-    ownB = load<f64>(figures, 96),
-    ownR = load<f64>(figures, 104),
-    rg = load<f64>(figures, 112),
-    rb = load<f64>(figures, 120),
-    scaleY = load<f64>(figures, 128),
-    scaleC = load<f64>(figures, 136);
-  for (let y: i32 = 0; y < height; y++) {
-    for (let x: i32 = 0; x < pairs; x += 2) {
-      const at = (<usize>(y * stride + x)) << 1,
-        to = (<usize>(y * width + x)) << 1;
-      const l = times(gainY, f64x2.sub(pair(luma + at), black)),
-        blue = times(gainC, f64x2.sub(pair(cb + at), neutral)),
-        red = times(gainC, f64x2.sub(pair(cr + at), neutral));
-      const r = codedPair(direct, f64x2.add(l, times(rr, red))),
-        g = codedPair(direct + 131072, f64x2.add(f64x2.add(l, times(gb, blue)), times(gr, red))),
-        b = codedPair(direct + 262144, f64x2.add(l, times(bb, blue)));
-      storePair(outLuma + to, f64x2.add(black, times(scaleY, f64x2.add(f64x2.add(times(yr, r), times(yg, g)), times(yb, b)))));
-      storePair(outCb + to, f64x2.add(neutral, times(scaleC, f64x2.add(f64x2.add(times(br, r), times(bg, g)), times(ownB, b)))));
-      storePair(outCr + to, f64x2.add(neutral, times(scaleC, f64x2.add(f64x2.add(times(ownR, r), times(rg, g)), times(rb, b)))));
-    }
-  }
+@inline
+function mixed(ofRed: f64, r: v128, ofGreen: f64, g: v128, ofBlue: f64, b: v128): v128 {
+  return f64x2.add(f64x2.add(times(ofRed, r), times(ofGreen, g)), times(ofBlue, b));
 }
 
 /** Codes of a table of stops. */
@@ -210,10 +162,24 @@ export function toneRows(
     top = load<f64>(figures, 248),
     frameWidth = load<f64>(figures, 256),
     frameHeight = load<f64>(figures, 264);
-  // What is left over after pairs, or all of it.
+  // Samples of a row that go through the tables of codes in pairs; the rest goes one by one.
   const begun: i32 = cb && direct && !recolours ? width & ~1 : 0;
-  if (begun) tonePairs(luma, cb, cr, stride, direct, width, height, begun, figures, outLuma, outCb, outCr);
+  const blackPair = f64x2.splat(black),
+    neutralPair = f64x2.splat(NEUTRAL);
   for (let y: i32 = 0; y < height; y++) {
+    for (let x: i32 = 0; x < begun; x += 2) {
+      const at = (<usize>(y * stride + x)) << 1,
+        to = (<usize>(y * width + x)) << 1;
+      const l = times(gainY, f64x2.sub(pair(luma + at), blackPair)),
+        blue = times(gainC, f64x2.sub(pair(cb + at), neutralPair)),
+        red = times(gainC, f64x2.sub(pair(cr + at), neutralPair));
+      const r = codedPair(direct, f64x2.add(l, times(rr, red))),
+        g = codedPair(direct + 131072, f64x2.add(f64x2.add(l, times(gb, blue)), times(gr, red))),
+        b = codedPair(direct + 262144, f64x2.add(l, times(bb, blue)));
+      storePair(outLuma + to, f64x2.add(blackPair, times(scaleY, mixed(yr, r, yg, g, yb, b))));
+      storePair(outCb + to, f64x2.add(neutralPair, times(scaleC, mixed(br, r, bg, g, ownB, b))));
+      storePair(outCr + to, f64x2.add(neutralPair, times(scaleC, mixed(ownR, r, rg, g, rb, b))));
+    }
     const v: f64 = (2 * (top + <f64>y + 0.5)) / frameHeight - 1;
     for (let x: i32 = begun; x < width; x++) {
       const from = <usize>(y * stride + x),
