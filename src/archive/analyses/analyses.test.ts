@@ -79,6 +79,9 @@ describe('analyses', () => {
     expect(shares).toHaveLength(24);
     const pieces = await Promise.all([0, 1, 2].map((index) => measured(filmColoursAnalysis, { piece: { index, count: 3 } })));
     const joined = filmColoursAnalysis.pieces?.join(pieces.map((piece) => piece.value));
+    const again = filmColoursAnalysis.decode(JSON.parse(JSON.stringify(filmColoursAnalysis.encode(value))));
+    expect(again).toEqual(value);
+    expect(value.keys[0].things?.figures.length).toBeGreaterThan(0);
     expect(joined?.motion).toEqual(value.motion);
     expect(joined?.keys.map(({ frame }) => frame)).toEqual([0, 8, 12, 16]);
   });

@@ -10,7 +10,7 @@ const at = merged.map((name) => names.indexOf(name));
 
 /** Figures that say what a place is: what the network takes it for, then its lightness by rank, texture, and how high and how far across it lies. */
 export const THING_FIGURES = names.length + 4;
-/** Of them, those that do not tell where it lies. */
+/** Figures of a place that do not tell where it lies: all but the last two. */
 export const PLACELESS = THING_FIGURES - 2;
 
 /** What counts in a likeness, against what the network thinks: lightness by rank, texture, how high and how far across a place lies. */

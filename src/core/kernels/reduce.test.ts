@@ -2,6 +2,8 @@ import fc from 'fast-check';
 import { expect, it } from 'vitest';
 import { newPlane } from '../picture/picture';
 import { randomStream } from '../picture/random';
+import { areaPicture } from '../picture/reduced';
+import { picture, streamInfo } from '../testing/pictures';
 import { reducedArea } from './reduce';
 import { referenceReduce } from './reference/reduce';
 
@@ -19,4 +21,17 @@ it('reduces as the reference does, whatever the sizes', () => {
       made.data.forEach((v, i) => expect(Math.abs(v - wanted.data[i])).toBeLessThanOrEqual(1));
     }),
   );
+});
+
+it('gives chroma of half the grain a sample for each of luma’s, and leaves what is too small', () => {
+  const source = picture(streamInfo({ width: 96, height: 64, chromaShiftX: 1, chromaShiftY: 1 }));
+  const made = areaPicture(source, 40, 25);
+  expect(made?.planes.map(({ width, height }) => [width, height])).toEqual([
+    [40, 25],
+    [40, 25],
+    [40, 25],
+  ]);
+  expect(made?.info).toMatchObject({ width: 40, height: 25, chromaShiftX: 0, chromaShiftY: 0 });
+  // Chroma has 48 samples a row.
+  expect(areaPicture(source, 50, 30)).toBeUndefined();
 });
