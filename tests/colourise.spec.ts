@@ -145,7 +145,7 @@ test('a film is coloured by marks on one of its frames, which are carried to the
     .click();
   await expect(page.getByLabel('frame', { exact: true })).toHaveValue('0');
 
-  // The same in another shot is found, shown, and marked there if that is wanted.
+  // What the mark is on is found in another shot, shown, and marked there.
   await step.getByRole('button', { name: 'Look in other shots' }).click();
   const others = step.getByRole('group', { name: 'The same in other shots' });
   await others.getByRole('button', { name: /^frame 12,/ }).click();

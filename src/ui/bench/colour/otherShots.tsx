@@ -20,7 +20,7 @@ function wordsFor(answer: AlikeAnswer | undefined, places: number): string {
   return places > 0 ? 'In other shots, the likest first' : 'in no other shot, or marked there';
 }
 
-/** The same thing in other shots of the film: found on request, offered one by one or all at once, and marked only if it is wanted. */
+/** Places in other shots of the film that look like what a mark is on: found on request, offered one by one or all at once. */
 export function OtherShots({ step, mark, index }: { step: PlanStep; mark: StrokeMark; index: number }) {
   const bench = useBenchStore();
   const item = useBench((s) => s.item.id);
