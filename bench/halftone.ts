@@ -2,7 +2,9 @@ import { existsSync, readdirSync } from 'node:fs';
 import path from 'node:path';
 import { blurPlane } from '../src/core/kernels/blur';
 import { psnr } from '../src/core/metrics/metrics';
-import { findScreens } from '../src/core/halftone/screens';
+import { INKS, findInks, type Ink, type InkScreen } from '../src/core/halftone/inks';
+import type { ConditionReport } from '../src/core/condition/report';
+import { halftone } from '../src/core/treatments/halftone/halftone';
 import { cutPicture, newPlane, wholeRegion, type Picture, type Plane } from '../src/core/picture/picture';
 import { randomStream } from '../src/core/picture/random';
 import { PictureCache } from '../src/core/graph/cache';
@@ -18,7 +20,7 @@ const RULINGS = [65, 85, 110, 133, 150, 175],
   SCANNED = 600;
 /** Degrees a page lies askew, and those of the four inks (ISO 12647-2). */
 const TURNS = [0, 7, 20, 33],
-  INKS = [15, 75, 0, 45];
+  ANGLES: Record<Ink, number> = { black: 45, cyan: 15, magenta: 75, yellow: 0 };
 /** Dots are drawn so many times finer. */
 const FINER = 3;
 /** Side of the parts that are printed. */
@@ -87,7 +89,7 @@ function page(picture: Picture, period: number, turn: number, inks: 1 | 4, seed:
   const all = light[0].map((_, i) => i);
   if (inks === 1) {
     const cover = all.map((i) => 1 - (0.299 * light[0][i] + 0.587 * light[1][i] + 0.114 * light[2][i]));
-    const ink = printed(cover, period, INKS[3] + turn, random);
+    const ink = printed(cover, period, ANGLES.black + turn, random);
     return softened(
       pictureOf(
         light.map(() => ink.map((v) => 1 - v)),
@@ -96,12 +98,12 @@ function page(picture: Picture, period: number, turn: number, inks: 1 | 4, seed:
     );
   }
   const black = all.map((i) => 0.7 * (1 - Math.max(light[0][i], light[1][i], light[2][i])));
-  const key = printed(black, period, INKS[3] + turn, random);
+  const key = printed(black, period, ANGLES.black + turn, random);
   const made = light.map((plane, c) => {
     const ink = printed(
       plane.map((v, i) => (1 - v - black[i]) / (1 - black[i] + 1e-4)),
       period,
-      INKS[c] + turn,
+      ANGLES[INKS[c + 1]] + turn,
       random,
     );
     return ink.map((v, i) => (1 - v) * (1 - key[i]));
@@ -114,6 +116,9 @@ const softened = (picture: Picture): Picture => ({
   ...picture,
   planes: picture.planes.map((plane) => blurPlane(plane, picture.region, picture.region, 0.5, 1)),
 });
+
+/** Degrees by which a screen that was found is off. */
+const turnedFrom = ({ ink, angle }: InkScreen, turn: number): number => ((angle - ANGLES[ink] - turn + 405) % 90) - 45;
 
 async function joined(picture: Picture, settings: Record<string, unknown>): Promise<Picture> {
   const { info } = picture;
@@ -146,6 +151,8 @@ export async function halftoneJoined(): Promise<Row[]> {
     pictures.push({ ...part, info, region: wholeRegion(info) });
   }
   const gains: Record<Quality, { inks: number; gain: number }[]> = { fast: [], best: [] };
+  const onPaper: Ink[] = [],
+    told: InkScreen[] = [];
   let off = 0,
     seen = 0,
     count = 0;
@@ -156,20 +163,18 @@ export async function halftoneJoined(): Promise<Row[]> {
         const period = SCANNED / ruling;
         const screened = page(picture, period, turn, inks, 100 * n + k);
         const base = gaussianAtItsBest(screened.planes[0], picture.planes[0]);
-        const screen = findScreens(screened.planes[0]).at(0);
+        const screens = findInks(screened);
+        const [first] = screens;
         count++;
-        if (screen && Math.abs(screen.period / period - 1) < 0.05) {
+        if (first && Math.abs(first.period / period - 1) < 0.05) {
           seen++;
-          off = Math.max(off, Math.abs(screen.period / period - 1));
+          off = Math.max(off, Math.abs(first.period / period - 1));
         }
+        onPaper.push(...(inks === 1 ? INKS.slice(0, 1) : INKS));
+        told.push(...screens.filter((s) => Math.abs(turnedFrom(s, turn)) < 0.5));
+        const proposed = halftone.propose({ measurements: { screens } } as ConditionReport, picture.info)?.settings;
         for (const quality of ['fast', 'best'] as const) {
-          const made = await joined(screened, {
-            quality,
-            pattern: 'screen',
-            period: Math.min(16, Math.round(period * 20) / 20),
-            angle: 45,
-            amount: 100,
-          });
+          const made = await joined(screened, { ...proposed, quality, amount: 100 });
           gains[quality].push({ inks, gain: psnr(made.planes[0], picture.planes[0], PEAK, EDGE) - base });
         }
       }
@@ -194,5 +199,12 @@ export async function halftoneJoined(): Promise<Row[]> {
     ...rows,
     { group, what: 'pages whose period is found to 5 %', shown: `${seen} of ${count}`, value: seen / count, atLeast: 0.95 },
     { group, what: 'their periods off by at most, %', shown: (100 * off).toFixed(1) },
+    {
+      group,
+      what: 'inks whose angle is found to half a degree',
+      shown: `${told.length} of ${onPaper.length}`,
+      value: told.length / onPaper.length,
+      atLeast: 0.95,
+    },
   ];
 }

@@ -272,18 +272,30 @@ class Heal:
 
 
 class Halftone(Clean):
-    """As Clean, of which it begins; one plane tells the period of the screen in the place of the grain's size, the other four are nought."""
+    """
+    Input: folded Y'CbCr, the folded threshold of black's screen, the period at half size, and the folded thresholds of cyan's, magenta's and
+    yellow's screens; answer: 12 corrections.
+    """
+
+    inputs, planes = 29, 5
+
+    def network(self):
+        return Trunk(29, 12, self.config["widths"], self.config["blocks"])
 
     def adopted(self, clean):
-        return clean
+        """Clean's weights without what steered it."""
+        return {**clean, "head.weight": clean["head.weight"][:, :12]}
 
     def samples(self, part, seed):
         return HalftoneSamples(part, self.config["patch"], seed)
 
+    def run(self, network, batch):
+        damaged, planes, _ = batch
+        x = torch.cat([fold(damaged), fold(planes[:, :1]), F.avg_pool2d(planes[:, 4:], 2), fold(planes[:, 1:4])], 1)
+        return damaged + unfold(network(x.contiguous(memory_format=torch.channels_last)))
+
     def batch(self, samples, count):
-        damaged, period, truth = zip(*(samples.one() for _ in range(count)))
-        period = F.avg_pool2d(channels_first(stacked(period)), 2)
-        return channels_first(stacked(damaged)), torch.cat([period.new_zeros(count, 4, *period.shape[2:]), period], 1), channels_first(stacked(truth))
+        return [channels_first(stacked(rows)) for rows in zip(*(samples.one() for _ in range(count)))]
 
 
 # How much more eyes and mouths count than the rest of a face.

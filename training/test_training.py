@@ -93,9 +93,21 @@ class Prints(unittest.TestCase):
     def test_a_screen_has_the_mean_of_its_picture(self):
         grey = np.full((90, 90, 3), 140, np.float32)
         for inks in (1, 4):
-            page = halftones.screened(grey, 5.0, np.random.default_rng(3), inks, 12.0)
+            page, screens = halftones.screened(grey, 5.0, np.random.default_rng(3), inks, 12.0)
             self.assertAlmostEqual(float(page[10:-10, 10:-10].mean()), 140, delta=12)
             self.assertGreater(float(page.std()), 30)
+            self.assertEqual([screen.angle for screen in screens], [57.0, 27.0, 87.0, 12.0][:inks])
+
+    def test_a_threshold_tells_where_the_ink_lies(self):
+        screen = halftones.Screen(8.0, 30.0, np.random.default_rng(5))
+        screen.oblong = 0.0
+        threshold = screen.threshold((64, 64))
+        self.assertAlmostEqual(float(threshold.mean()), 0.5, delta=0.02)
+        for cover in (0.2, 0.5, 0.9):
+            ink = screen.printed(np.full((64, 64), cover, np.float32))
+            self.assertAlmostEqual(float(ink.mean()), cover, delta=0.02)
+            self.assertGreater(float(ink[threshold < cover - 0.2].min(initial=1)), 0.9)
+            self.assertLess(float(ink[threshold > cover + 0.2].max(initial=0)), 0.1)
 
 
 class People(unittest.TestCase):

@@ -27,7 +27,7 @@ import { peopleCommand } from './people';
 import { sheetCommand } from './sheet';
 import { conditionText, factsText, planText } from './text';
 
-const USAGE = `usage: wairetic inspect FILE [--part N] [--json]
+const USAGE = `usage: wairetic inspect FILE [--part N] [--json] [--no-counts]
        wairetic propose FILE [--part N] [--quality fast|best] [--json]
        wairetic treat FILE --plan PLAN.json --out FILE [--part N] [--quality fast|best] [--from S] [--to S]
                        [--title T] [--person P ...] [--date D] [--place P] [--rights R] [--caption C] [--space S]
@@ -38,7 +38,7 @@ const USAGE = `usage: wairetic inspect FILE [--part N] [--json]
        wairetic verify
        wairetic serve [--port N]
 
-inspect  facts and condition of a file
+inspect  facts and condition of a file; --no-counts is twice as fast on large stills and counts neither damage nor faces
 propose  the plan the measurements ask for
 treat    runs a plan over a file; the ending of --out says the format:
          .mkv (lossless) or .mp4 for moving images, .tif, .png, .jpg, .webp or .avif for stills;
@@ -61,19 +61,24 @@ class UsageError extends Error {}
 async function inspected(
   file: string,
   part?: number,
-): Promise<{ probed: Probed; sha256: string; condition: Awaited<ReturnType<typeof examine>> }> {
+  counts = true,
+): Promise<{ probed: Probed; sha256: string; condition: ConditionReport }> {
   const probed = await probePart(file, part);
-  const sha256 = await sha256File(file);
-  const source = await openSource(file, sha256, probed);
+  return { probed, sha256: await sha256File(file), condition: await conditionOf(file, probed, counts) };
+}
+
+/** @param counts whether damage and faces are counted, which no proposal waits for. */
+async function conditionOf(file: string, probed: Probed, counts: boolean): Promise<ConditionReport> {
+  const source = await openSource(file, file, probed);
   try {
-    return { probed, sha256, condition: await examine(source) };
+    return await examine(source, { counts });
   } finally {
     source.close?.();
   }
 }
 
-async function inspect(file: string, json: boolean, part: number | undefined): Promise<string> {
-  const { probed, sha256, condition } = await inspected(file, part);
+async function inspect(file: string, json: boolean, part: number | undefined, counts: boolean): Promise<string> {
+  const { probed, sha256, condition } = await inspected(file, part, counts);
   const facts = { fileName: file, sha256, ...probed.facts };
   return json ? JSON.stringify({ facts, condition }, null, 2) : `${factsText(facts)}\n${conditionText(condition)}`;
 }
@@ -138,17 +143,22 @@ interface Treatable {
   condition?: ConditionReport;
 }
 
+/** Pixels of a still that is measured beside its treatment; of a larger scan there is no room for another copy. */
+const BESIDE_PIXELS = 40_000_000;
+
 async function measuredPlan(file: string, output: string, part: number | undefined): Promise<Treatable> {
   const probed = await probePart(file, part);
-  await checkOutput(output, probed.facts.kind);
-  const condition = probed.facts.kind === 'still' ? await measuredApart(file, part) : (await inspected(file, part)).condition;
-  const info = withMeasured(probed.facts.stream, condition.measurements);
+  const { kind, stream } = probed.facts;
+  await checkOutput(output, kind);
+  const large = kind === 'still' && stream.width * stream.height > BESIDE_PIXELS;
+  const condition = large ? await measuredApart(file, part) : await conditionOf(file, probed, false);
+  const info = withMeasured(stream, condition.measurements);
   return { probed, info, plan: proposePlan(condition, info), condition };
 }
 
-/** The condition of a still, measured by a process of its own: beside the treatment of a large scan there is no room for another copy of it. */
+/** The condition of a still, measured by a process of its own. */
 async function measuredApart(file: string, part: number | undefined): Promise<ConditionReport> {
-  const asked = ['inspect', file, '--json', ...(part === undefined ? [] : ['--part', String(part)])];
+  const asked = ['inspect', file, '--json', '--no-counts', ...(part === undefined ? [] : ['--part', String(part)])];
   try {
     const { stdout } = await promisify(execFile)(process.execPath, [process.argv[1], ...asked], { maxBuffer: MAX_REPORT_BYTES });
     return (JSON.parse(stdout) as { condition: ConditionReport }).condition;
@@ -254,6 +264,7 @@ async function main(): Promise<void> {
     allowPositionals: true,
     options: {
       json: { type: 'boolean', default: false },
+      'no-counts': { type: 'boolean', default: false },
       plan: { type: 'string' },
       out: { type: 'string' },
       quality: { type: 'string' },
@@ -286,7 +297,7 @@ async function main(): Promise<void> {
     throw new UsageError(command ? `wrong use of ${command}` : 'no command given');
   const text =
     command === 'inspect'
-      ? await inspect(file, values.json, partNumber(values.part))
+      ? await inspect(file, values.json, partNumber(values.part), !values['no-counts'])
       : command === 'propose'
         ? await propose(file, values.json, values.quality, partNumber(values.part))
         : await treat(file, values);

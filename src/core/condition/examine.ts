@@ -4,7 +4,8 @@ import { findMotion } from '../focus/findMotion';
 import { cornersText } from '../../shared/settings';
 import { findPapers } from '../warp/findPaper';
 import { measureFading, type Fading } from './fading';
-import { findScreens, SWINGS_AS_INK } from '../halftone/screens';
+import { findInks, type InkScreen } from '../halftone/inks';
+import { SWINGS_AS_INK } from '../halftone/screens';
 import { network, NetworkError } from '../networks/model';
 import type { FrameSource } from '../graph/node';
 import { judgeFields, type FieldVerdict } from './fields';
@@ -66,17 +67,22 @@ const median = (values: number[]): number => {
   return sorted.length ? sorted[sorted.length >> 1] : 0;
 };
 
-/**
- * Looks at a few runs of frames and says what condition they are in.
- * @param progress called with the share done, 0 to 1.
- */
-export async function examine(source: FrameSource, progress?: (done: number) => void): Promise<ConditionReport> {
+export interface ExamineOptions {
+  /** Called with the share done, 0 to 1. */
+  progress?: (done: number) => void;
+  /** Whether damage and faces of a still are counted: no step is proposed on for them, and it takes as long as all else. Yes when left out. */
+  counts?: boolean;
+}
+
+/** Looks at a few runs of frames and says what condition they are in. */
+export async function examine(source: FrameSource, { progress, counts = true }: ExamineOptions = {}): Promise<ConditionReport> {
   const { info } = source;
   // Read while frames are decoded; whatever is wrong with it is said where it is used.
   void network('condition').catch(() => undefined);
   const { runs, sampled } = await looksOf(source, progress);
   const fields = fieldsOf(runs, source);
-  return { ...describe(await measure(runs, source, fields), fields, info), sampled };
+  const counted = counts && info.frames === 1 ? { ...(await dirtOf(runs[0][0])), ...(await facesOf(runs[0][0])) } : {};
+  return { ...describe({ ...(await measure(runs, source, fields)), ...counted }, fields, info), sampled };
 }
 
 /** What a plan that is there already needs to know of its source: whether its frames are fields, and which comes first. */
@@ -159,11 +165,15 @@ async function measure(runs: Picture[][], source: FrameSource, fields: FieldVerd
     codingConfidence: codecTells ? 1 : confidenceOf(step.doubt),
     blur: median(looks.flatMap((p) => measureBlur(p.planes[0]) ?? [])),
     ...(still && motionOf(looks[0])),
-    ...(still && (await dirtOf(looks[0]))),
     ...(still && printOf(looks[0])),
-    ...(still && (await facesOf(looks[0]))),
-    ...(still && { screens: findScreens(looks[0].planes[0]).filter((s) => s.strength >= SCREEN_SEEN && s.swing >= SWING_SEEN) }),
+    ...(still && { screens: screensOf(looks[0]) }),
   };
+}
+
+/** A still's screens where one of them is surely there. */
+function screensOf(picture: Picture): InkScreen[] {
+  const inks = findInks(picture);
+  return inks.some((s) => s.strength >= SCREEN_SEEN && s.swing >= SWING_SEEN) ? inks : [];
 }
 
 /** What the papers on a still are, and how far it has faded: round several prints there is no border of one. */
@@ -279,14 +289,15 @@ function describe(m: Measurements, fields: FieldVerdict | undefined, info: Strea
     });
   }
   if (m.fading) findings.push(fadingFinding(m.fading, m.monochrome));
-  const [screen] = m.screens ?? [];
+  const { screens = [] } = m;
+  const [screen] = screens;
   if (screen) {
     const ink = screen.swing >= SWINGS_AS_INK;
     findings.push({
       id: 'halftone',
       name: 'Halftone',
       reading: `${ink ? 'a printing screen' : 'paper texture or moiré'} of ${screen.period.toFixed(1)} px`,
-      detail: `${(m.screens ?? []).map((s) => `${s.angle.toFixed(0)}°`).join(', ')}; ${screen.strength.toFixed(0)} dB above what is round it in the spectrum, swings by ${screen.swing.toFixed(0)} of 255`,
+      detail: `${screens.map((s) => `${ink && screens.length > 1 ? `${s.ink} ` : ''}${s.angle.toFixed(0)}°`).join(', ')}; ${screen.strength.toFixed(0)} dB above what is round it in the spectrum, swings by ${screen.swing.toFixed(0)} of 255`,
       severity: ink ? 'strong' : 'moderate',
       confidence: 0.95,
     });

@@ -1,6 +1,7 @@
 import type { DirtReading } from './dirt';
 import type { Motion } from '../focus/findMotion';
 import type { Fading } from './fading';
+import type { Ink } from '../halftone/inks';
 import type { Screen } from '../halftone/screens';
 import type { FieldOrder } from '../picture/picture';
 
@@ -72,8 +73,8 @@ export interface Measurements {
   faces?: FacesReading;
   /** Corners of each print that lies before an even ground, the largest first, as the setting of Perspective has them; left out as `dirt` is. */
   papers?: string[];
-  /** Printing screens of a still, the strongest first; left out as `dirt` is. */
-  screens?: Screen[];
+  /** Printing screens of a still, black's first; left out as `dirt` is. Reports of version 2 do not name the inks. */
+  screens?: (Screen & { ink?: Ink })[];
 }
 
 /** Confidence from which a reading is called sure, and from which it is called likely; less is unsure and not acted on. */

@@ -1,8 +1,8 @@
-import { newPlane, type Plane, type Region } from '../picture/picture';
-import { transform, transformBack } from '../fourier';
+import type { Plane, Region } from '../picture/picture';
 import type { Screen } from './screens';
+import { throughSpectra } from './spectra';
 
-/** Side of the windows, which overlap by half; they lie on a raster that is fixed in the frame. */
+/** Side of the windows whose spectra are cut. */
 const SIDE = 64;
 /** Pixels round a part that it depends on. */
 export const NOTCH_BORDER = SIDE;
@@ -26,39 +26,12 @@ export function cutPattern(
   amount: number,
 ): Plane {
   const gains = gainsOf(pattern, amount);
-  const { x: left, y: top, width, height } = region;
-  const sums = new Float64Array(width * height),
-    weights = new Float64Array(width * height);
-  const window = Float64Array.from({ length: SIDE }, (_, i) => Math.sin((Math.PI * (i + 0.5)) / SIDE));
-  const first = (from: number): number => Math.floor(from / (SIDE / 2)) * (SIDE / 2) - SIDE / 2;
-  const held = (v: number, extent: number): number => Math.min(extent - 1, Math.max(0, v));
-  for (let wy = first(top); wy < top + height; wy += SIDE / 2) {
-    for (let wx = first(left); wx < left + width; wx += SIDE / 2) {
-      const real = new Float64Array(SIDE * SIDE),
-        imaginary = new Float64Array(SIDE * SIDE);
-      for (let y = 0; y < SIDE; y++) {
-        const row = held(wy + y - origin.y, plane.height) * plane.width;
-        for (let x = 0; x < SIDE; x++) real[y * SIDE + x] = plane.data[row + held(wx + x - origin.x, plane.width)] * window[x] * window[y];
-      }
-      transform(real, imaginary, SIDE);
-      for (let i = 0; i < gains.length; i++) {
-        real[i] *= gains[i];
-        imaginary[i] *= gains[i];
-      }
-      transformBack(real, imaginary, SIDE);
-      for (let y = Math.max(0, top - wy); y < Math.min(SIDE, top + height - wy); y++) {
-        for (let x = Math.max(0, left - wx); x < Math.min(SIDE, left + width - wx); x++) {
-          const i = (wy + y - top) * width + wx + x - left,
-            weight = window[x] * window[y];
-          sums[i] += real[y * SIDE + x] * weight;
-          weights[i] += weight * weight;
-        }
-      }
+  return throughSpectra(plane, origin, region, SIDE, (real, imaginary) => {
+    for (let i = 0; i < gains.length; i++) {
+      real[i] *= gains[i];
+      imaginary[i] *= gains[i];
     }
-  }
-  const made = newPlane(width, height);
-  for (let i = 0; i < sums.length; i++) made.data[i] = Math.min(65535, Math.max(0, Math.round(sums[i] / weights[i])));
-  return made;
+  });
 }
 
 /** What is left of each frequency. */

@@ -80,7 +80,7 @@ function screenOf(a: Peak, b: Peak): { period: number; angle: number } {
 }
 
 /** How far two screens' rows are turned against one another, 0 to 45 degrees. */
-const turnedBy = (a: number, b: number): number => Math.abs(((a - b + 135) % 90) - 45);
+export const turnedBy = (a: number, b: number): number => Math.abs(((a - b + 135) % 90) - 45);
 
 /** Whether one screen is the diagonals of another's dots. */
 const isDiagonal = (screen: Lattice, diagonal: Lattice): boolean =>

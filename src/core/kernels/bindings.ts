@@ -55,6 +55,8 @@ interface ExportedKernels {
   toneRows(luma: number, cb: number, cr: number, stride: number, moved: number, direct: number, width: number, height: number, tables: number, codes: number, last: number, figures: number, uneven: boolean | 0 | 1, recolours: boolean | 0 | 1, outLuma: number, outCb: number, outCr: number): void;
   toneStops(luma: number, cb: number, cr: number, count: number, tables: number, figures: number, out: number): void;
   reduceArea(plane: number, width: number, height: number, line: number, outWidth: number, outHeight: number, out: number): void;
+  planesOfRgb(from: number, wide: boolean | 0 | 1, count: number, matrix: number, luma: number, cb: number, cr: number): void;
+  rgbOfPlanes(luma: number, cb: number, cr: number, count: number, figures: number, wide: boolean | 0 | 1, out: number): void;
 }
 
 export type MotionLevelArguments = { current: number; before: number; after: number; width: number; height: number; blockWidth: number; blockHeight: number; columns: number; rows: number; parents: number; parentColumns: number; parentRows: number; parentShift: number; reachX: number; reachY: number; penalty: number; vectors: number };
@@ -86,6 +88,8 @@ export type LayRowsArguments = { raster: number; rasterWidth: number; alike: num
 export type ToneRowsArguments = { luma: number; cb: number; cr: number; stride: number; moved: number; direct: number; width: number; height: number; tables: number; codes: number; last: number; figures: number; uneven: boolean | 0 | 1; recolours: boolean | 0 | 1; outLuma: number; outCb: number; outCr: number };
 export type ToneStopsArguments = { luma: number; cb: number; cr: number; count: number; tables: number; figures: number; out: number };
 export type ReduceAreaArguments = { plane: number; width: number; height: number; line: number; outWidth: number; outHeight: number; out: number };
+export type PlanesOfRgbArguments = { from: number; wide: boolean | 0 | 1; count: number; matrix: number; luma: number; cb: number; cr: number };
+export type RgbOfPlanesArguments = { luma: number; cb: number; cr: number; count: number; figures: number; wide: boolean | 0 | 1; out: number };
 
 /**
  * The kernels as they are called: those of more than 6 arguments take them by name. Arguments are addresses in the kernels' memory, sizes in
@@ -145,6 +149,8 @@ export interface Kernels {
   toneRows(a: ToneRowsArguments): void;
   toneStops(a: ToneStopsArguments): void;
   reduceArea(a: ReduceAreaArguments): void;
+  planesOfRgb(a: PlanesOfRgbArguments): void;
+  rgbOfPlanes(a: RgbOfPlanesArguments): void;
 }
 
 /** Callers of an instance's exports. */
@@ -210,5 +216,9 @@ export function bindKernels(exports: WebAssembly.Exports): Kernels {
       exported.toneStops(a.luma, a.cb, a.cr, a.count, a.tables, a.figures, a.out),
     reduceArea: (a: ReduceAreaArguments) =>
       exported.reduceArea(a.plane, a.width, a.height, a.line, a.outWidth, a.outHeight, a.out),
+    planesOfRgb: (a: PlanesOfRgbArguments) =>
+      exported.planesOfRgb(a.from, a.wide, a.count, a.matrix, a.luma, a.cb, a.cr),
+    rgbOfPlanes: (a: RgbOfPlanesArguments) =>
+      exported.rgbOfPlanes(a.luma, a.cb, a.cr, a.count, a.figures, a.wide, a.out),
   };
 }

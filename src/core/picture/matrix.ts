@@ -1,3 +1,4 @@
+import { putPlanes, putRgbOf } from '../kernels/rgb';
 import { kernels } from '../kernels/wasm';
 import {
   newPlane,
@@ -99,6 +100,14 @@ export function toRgb(picture: Picture, bits: 8 | 16): Uint8Array | Uint16Array 
   const m = toRgbMatrix(info.colour.matrix);
   const gainY = peak / luma,
     gainC = peak / chroma;
+  if (cb?.data.length === y.data.length) {
+    putRgbOf(
+      picture.planes.map((plane) => plane.data),
+      { black, gainY, gainC, rows: m },
+      out,
+    );
+    return out;
+  }
   const limit = (v: number): number => (v <= 0 ? 0 : v >= peak ? peak : (v + 0.5) | 0);
   const rowOfChroma = chromaRows(picture);
   for (let row = 0, o = 0; row < y.height; row++) {
@@ -191,23 +200,18 @@ export function fromRgb(samples: Uint8Array | Uint16Array, channels: 1 | 3, info
 
 /** Puts interleaved samples of whole rows into the planes of a full-range 4:4:4 (or monochrome) picture, from row `top` on. */
 export function putRgb(samples: Uint8Array | Uint16Array, channels: 1 | 3, info: StreamInfo, planes: Plane[], top: number): void {
-  const scale = samples instanceof Uint8Array ? 257 : 1;
-  const count = samples.length / channels,
-    from = top * info.width;
+  const from = top * info.width;
   if (channels === 1) {
-    for (let i = 0; i < count; i++) planes[0].data[from + i] = samples[i] * scale;
+    const scale = samples instanceof Uint8Array ? 257 : 1;
+    for (let i = 0; i < samples.length; i++) planes[0].data[from + i] = samples[i] * scale;
     return;
   }
-  const [y, cb, cr] = planes.map((plane) => plane.data);
-  const [[yr, yg, yb], [br, bg, bb], [rr, rg, rb]] = fromRgbMatrix(info.colour.matrix);
-  for (let i = 0, s = 0; i < count; i++, s += 3) {
-    const r = samples[s] * scale,
-      g = samples[s + 1] * scale,
-      b = samples[s + 2] * scale;
-    y[from + i] = clamp(yr * r + yg * g + yb * b);
-    cb[from + i] = clamp(NEUTRAL_CHROMA + br * r + bg * g + bb * b);
-    cr[from + i] = clamp(NEUTRAL_CHROMA + rr * r + rg * g + rb * b);
-  }
+  putPlanes(
+    samples,
+    fromRgbMatrix(info.colour.matrix),
+    planes.map((plane) => plane.data),
+    from,
+  );
 }
 
 /** Codes of a colour in the planes of a stream. @param parts red, green and blue, 0 to 65535. */

@@ -115,7 +115,7 @@ const VERSIONS = {
   deinterlace: 2,
   dirt: 2,
   heal: 2,
-  halftone: 1,
+  halftone: 2,
   compression: 2,
   grain: 2,
   halos: 1,

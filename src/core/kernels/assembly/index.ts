@@ -16,3 +16,4 @@ export { spreadSweep, spreadProduct, spreadGather, spreadScatter, spreadDot, spr
 export { layRows } from './lay';
 export { toneCodes, toneRows, toneStops } from './tone';
 export { reduceArea } from './reduce';
+export { planesOfRgb, rgbOfPlanes } from './rgb';

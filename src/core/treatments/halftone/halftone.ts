@@ -1,18 +1,23 @@
+import type { Measurements } from '../../condition/report';
+import { FROM_BLACK, INKS } from '../../halftone/inks';
+import { joinDots, type Print } from '../../halftone/join';
 import { cutPattern, NOTCH_BORDER } from '../../halftone/notch';
+import { phaseBorder } from '../../halftone/phases';
+import { cutRings, RINGS_BORDER } from '../../halftone/rings';
 import { SWINGS_AS_INK } from '../../halftone/screens';
 import { BORDER, CELL, cellsCover } from '../../networks/cells';
-import { clean } from '../../networks/clean';
-import { UNITS } from '../../networks/steering';
 import { planeRegion, type Picture, type Region } from '../../picture/picture';
 import { blurPlane } from '../../kernels/blur';
 import { QualitySetting, type Quality } from '../quality';
 import { ChoiceSetting, NumberSetting } from '../setting';
 import { finerDepth, NO_NEEDS, type ApplyContext, type Treatment } from '../treatment';
 
-/** Pixels of a period that stand for 1 in the network's plane, as in training/halftoneSamples.py. */
-const PERIOD_UNIT = 8;
 /** Deviation of the Gaussian that takes a screen away with the least loss, in periods: found by trying all on printed photographs. */
 const BLUR = 0.35;
+
+/** Degrees that rows are turned by, shown with some patterns. */
+const AngleSetting = (label: string, patterns: string[], help: string): PropertyDecorator =>
+  NumberSetting({ label, unit: '°', min: 0, max: 90, step: 0.1, help, when: { key: 'pattern', is: patterns } });
 
 export class HalftoneSettings {
   @QualitySetting()
@@ -21,74 +26,70 @@ export class HalftoneSettings {
   @ChoiceSetting({
     label: 'Pattern',
     options: [
-      { value: 'screen', label: 'printing screen' },
+      { value: 'screen', label: 'screen of one ink' },
+      { value: 'inks', label: 'screens of four inks' },
       { value: 'surface', label: 'paper, moiré' },
+      { value: 'rings', label: "Newton's rings" },
     ],
-    help: 'A printing screen holds the picture in its dots, which are joined again. The texture of silk or linen paper, and moiré, lie over the picture: only their own frequencies are cut out.',
+    help: "A printing screen holds the picture in its dots, which are joined again, ink by ink. The texture of silk or linen paper, and moiré, lie over the picture: only their own frequencies are cut out. Newton's rings are looked for in every direction: paint the part where they lie.",
   })
-  pattern: 'screen' | 'surface' = 'screen';
+  pattern: 'screen' | 'inks' | 'surface' | 'rings' = 'screen';
 
   @NumberSetting({
     label: 'Period',
     unit: 'px',
     min: 2,
-    max: 16,
+    max: 40,
     step: 0.05,
-    help: 'From dot to dot, or thread to thread. Too small leaves dots, too large melts the picture.',
+    help: 'From dot to dot, or thread to thread; of rings, about from one to the next. Of dots, too small leaves some, too large melts the picture.',
   })
   period = 5;
 
-  @NumberSetting({
-    label: 'Angle',
-    unit: '°',
-    min: 0,
-    max: 90,
-    step: 0.5,
-    help: 'How far its rows are turned. Only of paper and moiré: a screen is taken away whatever its angles.',
-    when: { key: 'pattern', is: ['surface'] },
-  })
+  @AngleSetting('Angle', ['screen', 'inks', 'surface'], 'How far its rows are turned; of four inks, those of black.')
   angle = 45;
+
+  @AngleSetting("Cyan's angle", ['inks'], 'How far the rows of cyan are turned.')
+  cyan = 15;
+
+  @AngleSetting("Magenta's angle", ['inks'], 'How far the rows of magenta are turned.')
+  magenta = 75;
+
+  @AngleSetting("Yellow's angle", ['inks'], 'How far the rows of yellow are turned.')
+  yellow = 0;
 
   @NumberSetting({ label: 'Amount', unit: '%', min: 0, max: 100, step: 1, whole: true, help: 'How much of the pattern is taken away.' })
   amount = 100;
 }
 
-const usesNetwork = ({ quality, pattern }: HalftoneSettings): boolean => quality === 'best' && pattern === 'screen';
+/** Whether a pattern is what the picture is made of. */
+const isInk = (pattern: HalftoneSettings['pattern']): boolean => pattern === 'screen' || pattern === 'inks';
+
+const usesNetwork = ({ quality, pattern }: HalftoneSettings): boolean => quality === 'best' && isInk(pattern);
 
 export const halftone: Treatment<HalftoneSettings> = {
   id: 'halftone',
-  version: 1,
+  version: 2,
   name: 'Halftone',
-  answers: 'a printing screen, paper texture, moiré',
+  answers: "a printing screen, paper texture, moiré, Newton's rings",
   settings: HalftoneSettings,
   inPlace: true,
   order: [{ after: 'upscale', text: 'The period is that of the source. Move Halftone above Upscale.' }],
   suits: () => true,
   output: (input) => ({ ...input, depth: finerDepth(input) }),
-  needs: (settings) => ({
+  needs: (settings, { chromaShiftX, chromaShiftY }) => ({
     ...NO_NEEDS,
-    border: usesNetwork(settings) ? Math.max(CELL.width, CELL.height) + BORDER : NOTCH_BORDER,
+    border: usesNetwork(settings)
+      ? Math.max(CELL.width, CELL.height) + Math.max(BORDER, phaseBorder(settings.period)) + BORDER
+      : (settings.pattern === 'rings' ? RINGS_BORDER : NOTCH_BORDER) << Math.max(chromaShiftX, chromaShiftY),
     grid: 2,
   }),
   networks: (settings) => (usesNetwork(settings) ? ['halftone'] : []),
   supported: (settings) => ({ ...settings, quality: 'fast' }),
-  propose: ({ measurements: { screens } }) => {
-    const screen = screens?.at(0);
-    return (
-      screen && {
-        on: true,
-        settings: {
-          pattern: screen.swing < SWINGS_AS_INK ? 'surface' : 'screen',
-          period: Math.round(screen.period * 20) / 20,
-          angle: Math.round(screen.angle * 2) / 2,
-        },
-      }
-    );
-  },
+  propose: ({ measurements: { screens = [] } }) => (screens.length ? { on: true, settings: proposed(screens) } : undefined),
   draft: (s) => ({ ...s, quality: 'fast' }),
   coarse: () => 'leave',
   summary: (s) =>
-    `${s.pattern === 'screen' ? 'screen' : 'pattern'} of ${s.period.toFixed(1)} px${s.pattern === 'surface' ? ` at ${s.angle}°` : ''}, ${s.amount} %`,
+    `${{ screen: 'screen', inks: 'four screens', surface: 'pattern', rings: 'rings' }[s.pattern]} of ${s.period.toFixed(1)} px${s.pattern === 'rings' ? '' : ` at ${s.angle}°`}, ${s.amount} %`,
   async apply([source], settings, context) {
     if (usesNetwork(settings)) return joined(source, settings, context);
     const planes = source.planes.map((plane, index) => patternless(source, index, context.region, settings));
@@ -96,10 +97,23 @@ export const halftone: Treatment<HalftoneSettings> = {
   },
 };
 
-async function joined(source: Picture, { period, amount }: HalftoneSettings, { input, output, region }: ApplyContext): Promise<Picture> {
-  const steering = { grainLuma: 0, grainChroma: 0, step: 0, blur: 0, grainSize: (period / PERIOD_UNIT) * UNITS.grainSize };
-  const share = { luma: amount / 100, chroma: amount / 100 };
-  return { ...(await clean(source, cellsCover(region, input), steering, share, 'halftone')), info: output };
+async function joined(source: Picture, settings: HalftoneSettings, { input, output, region }: ApplyContext): Promise<Picture> {
+  const { pattern, period, angle, cyan, magenta, yellow, amount } = settings;
+  const print: Print = { period, angles: pattern === 'inks' ? { black: angle, cyan, magenta, yellow } : { black: angle } };
+  return { ...(await joinDots(source, cellsCover(region, input), print, amount / 100)), info: output };
+}
+
+/** The pattern of the screens that were found; inks whose own was not keep to the usual angles from black's. */
+function proposed(screens: NonNullable<Measurements['screens']>): Pick<HalftoneSettings, 'pattern' | 'period'> & Partial<HalftoneSettings> {
+  const [first] = screens;
+  const black = (first.angle - FROM_BLACK[first.ink ?? 'black'] + 180) % 90;
+  const tenth = (angle: number): number => Math.round(10 * ((angle + 180) % 90)) / 10;
+  const [angle, cyan, magenta, yellow] = INKS.map((ink) => tenth(screens.find((s) => s.ink === ink)?.angle ?? black + FROM_BLACK[ink]));
+  const period = Math.round(first.period * 20) / 20;
+  if (first.swing < SWINGS_AS_INK) return { pattern: 'surface', period, angle: tenth(first.angle) };
+  return screens.some((s) => s.ink && s.ink !== 'black')
+    ? { pattern: 'inks', period, angle, cyan, magenta, yellow }
+    : { pattern: 'screen', period, angle };
 }
 
 function patternless(source: Picture, index: number, region: Region, { pattern, period, angle, amount }: HalftoneSettings) {
@@ -109,7 +123,8 @@ function patternless(source: Picture, index: number, region: Region, { pattern, 
     wanted = planeRegion(info, index, region);
   // Coarse chroma has its pattern at coarser samples.
   const coarser = index ? 1 << Math.max(info.chromaShiftX, info.chromaShiftY) : 1;
-  return pattern === 'screen'
-    ? blurPlane(plane, own, wanted, (BLUR * period) / coarser, amount / 100)
+  if (isInk(pattern)) return blurPlane(plane, own, wanted, (BLUR * period) / coarser, amount / 100);
+  return pattern === 'rings'
+    ? cutRings(plane, own, wanted, period / coarser, amount / 100)
     : cutPattern(plane, own, wanted, { period: period / coarser, angle }, amount / 100);
 }
