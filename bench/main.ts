@@ -13,6 +13,7 @@ import { deblurring } from './deblur';
 import { demoItems } from './demo';
 import { enlargeQuality } from './enlarge';
 import { facesRestored } from './faces';
+import { facesInFilms } from './facesFilm';
 import { facesFound } from './facesFound';
 import { faults } from './faults';
 import { fuzzing } from './fuzz';
@@ -57,6 +58,7 @@ const PARTS: Record<string, (work: string) => Row[] | Promise<Row[]>> = {
   subjects: subjectsFound,
   'faces-found': facesFound,
   faces: facesRestored,
+  'faces-film': facesInFilms,
   people: peopleGrouped,
   'handing-over': handingOver,
   'large-scans': largeScans,

@@ -5,6 +5,7 @@ import { writeFileSync } from 'node:fs';
 import type { FacesAnswer, ItemAnswer } from '../src/archive';
 import type { PlainPlan, PlanStep } from '../src/shared/plan';
 import { accessible, collectionWith, demoMedia, expect, settled, test } from './fixtures';
+import { ffmpeg } from './media';
 import { ROOT } from './server';
 
 test('faces are found, restored one by one, and one is added by hand', async ({ page, server }) => {
@@ -89,4 +90,34 @@ test('faces are restored on the command line as in the interface', async ({ serv
     }
   expect(within).toBeGreaterThan(500);
   expect(beyond).toBe(0);
+});
+
+test('a face of a film is followed, and restored along its shot', async ({ page, server }, info) => {
+  const clip = info.outputPath('A walk past.mkv');
+  const moved = "scale=480:-2,crop=320:240:x='20+2*n':y=40,noise=alls=14:allf=t,format=yuv420p";
+  ffmpeg('-loop', '1', '-i', path.join(ROOT, 'demo/plates/couple.png'), '-vf', moved, '-frames:v', '24', '-c:v', 'ffv1', clip);
+  const { items } = await collectionWith(server, 'Films', clip);
+  await page.goto(`${server.url}/items/${items[0].id}`);
+  await settled(page);
+  const upscale = page.getByTestId('step-upscale');
+  await upscale.getByRole('button', { name: /^Upscale/ }).click();
+  await upscale.getByRole('button', { name: 'Switch off' }).click();
+  await page.getByRole('button', { name: '+ Add a treatment' }).first().click();
+  await page.getByRole('menuitem', { name: /^Faces/ }).click();
+  const step = page.getByTestId('step-faces');
+  const list = step.getByRole('list', { name: 'Faces before and after' });
+  await expect(list.getByText('frames 0–23')).toHaveCount(2, { timeout: 90_000 });
+  await expect(step.locator('[data-testid=face-after][data-there=true]')).toHaveCount(2, { timeout: 60_000 });
+  await expect(step.getByRole('button', { name: 'Place one' })).toHaveCount(0);
+  await accessible(page);
+
+  const first = step.getByRole('slider', { name: /^Face 1,/ });
+  await first.focus();
+  await first.press('Home');
+  const kept = async (): Promise<PlanStep | undefined> =>
+    ((await server.api<Required<ItemAnswer>>(`items/${items[0].id}`)).plan.plan as PlainPlan).steps.find((s) => s.treatment === 'faces');
+  await expect(async () => expect((await kept())?.settings.each).toMatch(/^[\d.]+,[\d.]+,0@\d+$/)).toPass();
+  await list.getByRole('button', { name: /^Look at Face 2,/ }).click();
+  await expect(page.getByTestId('viewer-state')).toContainText('200 %');
+  await settled(page);
 });

@@ -114,6 +114,8 @@ export interface FoundFaceAnswer {
   yaw: number;
   /** What marks its parts, in pixels of the source; left out where no mesh could be laid over it. */
   parts?: Record<FacePart, PartPath[]>;
+  /** Of a film: the frame that shows it best, where the box lies, and the first and the last that show it. */
+  along?: { best: number; first: number; last: number };
 }
 
 /** The faces of a still, the largest first, as far as they are found. */

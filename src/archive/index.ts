@@ -81,6 +81,7 @@ export { analysisFile, findAnalysisIn, keepAnalysis, type KeptAnalysis, pieceFil
 export { ANALYSES, analysisOf } from './analyses/register';
 export { facesAnalysis } from './analyses/faces';
 export { filmColoursAnalysis } from './analyses/filmColours';
+export { filmFacesAnalysis } from './analyses/filmFaces';
 export { tracesAnalysis } from './analyses/traces';
 export { withMeasured } from './measured';
 

@@ -47,6 +47,7 @@ export {
 // Where the people of a picture are.
 export { type Face as SeenFace, fullRangeDetector } from './faces/detector';
 export { type Face, findFaces, type Faces } from './faces/find';
+export { bestFrameOf, facesAt, type FilmFaces, joinFilmFaces, measureFilmFaces } from './faces/film';
 export { frameOf } from './faces/mesh';
 export { faceParts } from './faces/parts';
 export { describeFaces, type DescribedFace, type FoundAppearance } from './faces/describe';

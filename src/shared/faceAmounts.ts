@@ -9,28 +9,33 @@ export interface FaceAmount {
   width?: number;
   /** Degrees that such a face is tilted clockwise, -90 to 90; upright where left out. */
   turn?: number;
+  /** Frame of a film in which it lies there. */
+  frame?: number;
 }
 
 const NUMBER = '-?[01](?:\\.\\d{1,5})?';
 const ADDED = `,${NUMBER}(?:,-?\\d{1,2}(?:\\.\\d)?)?`;
+const ONE = `${NUMBER},${NUMBER},\\d{1,3}(?:${ADDED})?(?:@\\d{1,7})?`;
 /** Faces as a setting holds them; those that are not named get all. */
-export const FACE_AMOUNTS = new RegExp(`^(?:${NUMBER},${NUMBER},\\d{1,3}(?:${ADDED})?(?: ${NUMBER},${NUMBER},\\d{1,3}(?:${ADDED})?)*)?$`);
+export const FACE_AMOUNTS = new RegExp(`^(?:${ONE}(?: ${ONE})*)?$`);
 
 export const faceAmounts = (text: string): FaceAmount[] =>
   text
     .split(' ')
     .filter(Boolean)
     .map((face) => {
-      const [x, y, amount, width, turn] = face.split(',').map(Number);
-      return { x, y, amount, ...(width !== undefined && { width }), ...(turn !== undefined && { turn }) };
+      const [place, frame] = face.split('@');
+      const [x, y, amount, width, turn] = place.split(',').map(Number);
+      const added = { ...(width !== undefined && { width }), ...(turn !== undefined && { turn }) };
+      return { x, y, amount, ...added, ...(frame !== undefined && { frame: Number(frame) }) };
     });
 
 export function faceAmountsText(faces: readonly FaceAmount[]): string {
   const short = (v: number): string => String(Number(Math.min(1, Math.max(0, v)).toFixed(5)));
   return faces
-    .map(({ x, y, amount, width, turn }) => {
+    .map(({ x, y, amount, width, turn, frame }) => {
       const added = width === undefined ? [] : [short(width), ...(turn === undefined ? [] : [turn])];
-      return [short(x), short(y), Math.round(amount), ...added].join(',');
+      return [short(x), short(y), Math.round(amount), ...added].join(',') + (frame === undefined ? '' : `@${frame}`);
     })
     .join(' ');
 }

@@ -1,6 +1,7 @@
 import { Cancelled, type FilmColours, joinFilmColours, KEY_EVERY, measureFilm, type OwnColours, wholeRegion } from '../../core';
-import type { Analysis, Piece } from './analysis';
+import type { Analysis } from './analysis';
 import { bytesOf, bytesText, signedBytesOf } from './bytes';
+import { framesOf } from './pieces';
 import { decodeGuess, encodeGuess, type KeptGuess } from './colours';
 
 /** Frames of one piece, about. */
@@ -53,10 +54,4 @@ interface KeptFilm {
   motion: Omit<FilmColours['motion'], 'back' | 'forth'> & { back: string; forth: string };
   keys: { frame: number; guess: KeptGuess; things?: { width: number; height: number; figures: string } }[];
   own: OwnColours;
-}
-
-/** First frame of a piece, and of the one after it. */
-function framesOf({ index, count }: Piece, frames: number): [number, number] {
-  const from = (n: number): number => Math.round((n * frames) / count);
-  return [from(index), from(index + 1)];
 }

@@ -4,6 +4,7 @@ import { coloursAnalysis } from './colours';
 import { conditionAnalysis } from './condition';
 import { facesAnalysis } from './faces';
 import { filmColoursAnalysis } from './filmColours';
+import { filmFacesAnalysis } from './filmFaces';
 import { frameTimes } from './frameTimes';
 import { subjectAnalysis } from './subject';
 import { tonesAnalysis } from './tones';
@@ -20,6 +21,7 @@ export const ANALYSES = [
   tonesAnalysis,
   coloursAnalysis,
   filmColoursAnalysis,
+  filmFacesAnalysis,
 ] as unknown as Analysis<unknown>[];
 
 export const analysisOf = (id: string): Analysis<unknown> | undefined => ANALYSES.find((a) => a.id === id);

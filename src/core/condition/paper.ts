@@ -1,3 +1,4 @@
+import { solvedEquations } from '../equations';
 import type { UnevenLight } from '../tone/look';
 
 /** Longest side of what is looked at. */
@@ -140,28 +141,12 @@ function unevennessOf(samples: Sample[], stops: number[], corners: boolean): Une
         matrix[a][4] += r[a] * stops[i];
       }
     }
-    found = solved(matrix);
+    found = solvedEquations(matrix);
     const off = samples.map((s, i) => Math.abs(stops[i] - row(s).reduce((sum, v, k) => sum + v * found[k], 0)));
     const most = 3 * median(off) + 1e-3;
     kept = kept.filter((i) => off[i] <= most);
   }
   return { across: -found[1], down: -found[2], corners: -found[3] };
-}
-
-/** Linear equations, the right side last in each row (Gauss and Jordan). */
-function solved(matrix: number[][]): number[] {
-  const n = matrix.length;
-  for (let c = 0; c < n; c++) {
-    const pivot = matrix.slice(c).reduce((best, row, i) => (Math.abs(row[c]) > Math.abs(matrix[best][c]) ? c + i : best), c);
-    [matrix[c], matrix[pivot]] = [matrix[pivot], matrix[c]];
-    if (Math.abs(matrix[c][c]) < 1e-9) continue;
-    for (let r = 0; r < n; r++) {
-      if (r === c) continue;
-      const by = matrix[r][c] / matrix[c][c];
-      for (let k = c; k <= n; k++) matrix[r][k] -= by * matrix[c][k];
-    }
-  }
-  return matrix.map((row, i) => (Math.abs(row[i]) < 1e-9 ? 0 : row[n] / row[i]));
 }
 
 function median(values: ArrayLike<number>): number {

@@ -1,5 +1,6 @@
 import { liteModel } from '../vision/liteRt';
 import type { Rgb } from '../vision/rgb';
+import type { Box } from './frame';
 import { sampledRgb } from './sampled';
 
 /** A face, in pixels of the picture it was found in, and how sure it is, 0 to 1. */
@@ -79,7 +80,7 @@ export function separate<F extends Face>(faces: F[]): F[] {
 export const apartFrom = (others: Face[], face: Face): boolean => others.every((other) => shared(other, face) < 1 / 3);
 
 /** Shared area over joint area. */
-function shared(a: Face, b: Face): number {
+export function shared(a: Box, b: Box): number {
   const w = Math.min(a.x + a.width, b.x + b.width) - Math.max(a.x, b.x),
     h = Math.min(a.y + a.height, b.y + b.height) - Math.max(a.y, b.y);
   const both = Math.max(0, w) * Math.max(0, h);

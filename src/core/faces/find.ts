@@ -39,17 +39,24 @@ const SMALL = 400,
   PADDED = 0.4;
 /** What a face of a part is looked at in once more: so many times as large as itself. */
 const SECOND_LOOK = 3.5;
-/** How sure a second look must be, and a mesh that is laid over a face. */
-const SURE = 0.75,
-  MESH_SURE = 0.5;
+/** How sure a second look must be. */
+const SURE = 0.75;
+/** How sure a mesh must be that it lies over a face. */
+export const MESH_SURE = 0.5;
 
 /** Pixels that are looked at: the networks see no more of larger pictures. */
 export const MAX_PIXELS = 4_000_000;
 
-let networks: Promise<[Awaited<ReturnType<typeof fullRangeDetector>>, Awaited<ReturnType<typeof meshNetwork>>]> | undefined;
+/** Tells faces in a picture. */
+export type Detector = Awaited<ReturnType<typeof fullRangeDetector>>;
+
+let networks: Promise<[Detector, Awaited<ReturnType<typeof meshNetwork>>]> | undefined;
+
+/** What finds faces, and what lays meshes over them; loaded once. */
+export const faceNetworks = (): NonNullable<typeof networks> => (networks ??= Promise.all([fullRangeDetector(), meshNetwork()]));
 
 /** A face that was seen, in pixels, by how many quarters the picture was turned to see it, and whether all of it was looked at, or a part. */
-interface Turned extends Seen {
+export interface Turned extends Seen {
   quarters: number;
   inAll: boolean;
 }
@@ -60,39 +67,10 @@ interface Turned extends Seen {
  */
 export async function findFaces(picture: Picture): Promise<Faces> {
   const whole = rgbOf(fewerPixels(picture, MAX_PIXELS));
-  networks ??= Promise.all([fullRangeDetector(), meshNetwork()]);
-  const [detect, meshOf] = await networks;
-  const found: Turned[] = [];
-  const shorter = Math.min(whole.width, whole.height);
-  const look = async (size: number, quarters: number): Promise<void> => {
-    for (const { left, top, part } of partsOf(turnedRgb(whole, quarters), size))
-      for (const face of await detect(part)) {
-        const placed = turnedBack({ ...face, x: face.x + left, y: face.y + top }, whole, quarters);
-        found.push({ ...placed, quarters, inAll: size === 1 });
-      }
-  };
-  for (const quarters of [0, 1, 2, 3]) await look(1, quarters);
-  const most = uprightBy(found);
-  if (shorter < SMALL) {
-    const by = Math.round(PADDED * shorter);
-    for (const face of await detect(paddedRgb(turnedRgb(whole, most), by))) {
-      const placed = turnedBack({ ...face, x: face.x - by, y: face.y - by }, whole, most);
-      found.push({ ...placed, quarters: most, inAll: true });
-    }
-  }
-  const sizes = LOOKS.filter(({ size, from }) => size < 1 && shorter >= from);
-  for (const { size } of sizes) await look(size, most);
-  const seen = FINER.seen * Math.min(...sizes.map(({ size }) => size), 1) * shorter;
-  if (shorter >= FINER.from && found.some((face) => !face.inAll && face.width < seen)) await look(FINER.size, most);
-  // Those seen in all of it first, so that what parts show of them too is not looked at again.
-  const needsNoMore = ({ inAll, quarters }: Turned): boolean => inAll && quarters === most;
-  const sure = separate(found.filter(needsNoMore)),
-    unsure = separate(found.filter((face) => !needsNoMore(face))).filter((face) => apartFrom(sure, face));
+  const [detect, meshOf] = await faceNetworks();
+  const { seen, most } = await seenFaces(whole, detect, [0, 1, 2, 3]);
   const faces: Face[] = [];
-  for (const face of [...sure, ...unsure].sort((a, b) => b.width * b.height - a.width * a.height)) {
-    if (!needsNoMore(face) && !(await again(face, whole, detect))) continue;
-    faces.push(described(face, await surestMesh(face), whole, picture));
-  }
+  for (const face of seen) faces.push(described(face, await surestMesh(face), whole, picture));
   return { faces, width: picture.region.width, height: picture.region.height };
 
   /** Its mesh: faces that lie on their side are now and then seen upright, so the way most of the picture's lie is tried first. */
@@ -103,6 +81,44 @@ export async function findFaces(picture: Picture): Promise<Faces> {
     }
     return undefined;
   }
+}
+
+/**
+ * The faces that are seen in a picture, the largest first, no mesh laid over them.
+ * @param turns quarters of a circle by which the picture is turned to look.
+ * @returns also by how many of them most of the faces stand upright.
+ */
+export async function seenFaces(whole: Rgb, detect: Detector, turns: readonly number[]): Promise<{ seen: Turned[]; most: number }> {
+  const found: Turned[] = [];
+  const shorter = Math.min(whole.width, whole.height);
+  const look = async (size: number, quarters: number): Promise<void> => {
+    for (const { left, top, part } of partsOf(turnedRgb(whole, quarters), size))
+      for (const face of await detect(part)) {
+        const placed = turnedBack({ ...face, x: face.x + left, y: face.y + top }, whole, quarters);
+        found.push({ ...placed, quarters, inAll: size === 1 });
+      }
+  };
+  for (const quarters of turns) await look(1, quarters);
+  const most = uprightBy(found);
+  if (shorter < SMALL) {
+    const by = Math.round(PADDED * shorter);
+    for (const face of await detect(paddedRgb(turnedRgb(whole, most), by))) {
+      const placed = turnedBack({ ...face, x: face.x - by, y: face.y - by }, whole, most);
+      found.push({ ...placed, quarters: most, inAll: true });
+    }
+  }
+  const sizes = LOOKS.filter(({ size, from }) => size < 1 && shorter >= from);
+  for (const { size } of sizes) await look(size, most);
+  const small = FINER.seen * Math.min(...sizes.map(({ size }) => size), 1) * shorter;
+  if (shorter >= FINER.from && found.some((face) => !face.inAll && face.width < small)) await look(FINER.size, most);
+  // Those seen in all of it first, so that what parts show of them too is not looked at again.
+  const needsNoMore = ({ inAll, quarters }: Turned): boolean => inAll && quarters === most;
+  const sure = separate(found.filter(needsNoMore)),
+    unsure = separate(found.filter((face) => !needsNoMore(face))).filter((face) => apartFrom(sure, face));
+  const seen: Turned[] = [];
+  for (const face of [...sure, ...unsure].sort((a, b) => b.width * b.height - a.width * a.height))
+    if (needsNoMore(face) || (await again(face, whole, detect))) seen.push(face);
+  return { seen, most };
 }
 
 /** Quarters by which the picture is turned for most of its faces to stand upright. */
@@ -181,7 +197,7 @@ function partsOf(whole: Rgb, size: number): { left: number; top: number; part: R
 }
 
 /** Whether a face is one also when it is looked at by itself. */
-async function again({ x, y, width, height, quarters }: Turned, whole: Rgb, detect: (picture: Rgb) => Promise<Seen[]>): Promise<boolean> {
+async function again({ x, y, width, height, quarters }: Turned, whole: Rgb, detect: Detector): Promise<boolean> {
   const side = Math.round(SECOND_LOOK * Math.max(width, height));
   const left = Math.max(0, Math.min(whole.width - side, Math.round(x + width / 2 - side / 2))),
     top = Math.max(0, Math.min(whole.height - side, Math.round(y + height / 2 - side / 2)));

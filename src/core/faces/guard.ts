@@ -17,9 +17,16 @@ export interface Guarded {
 /**
  * Holds a correction back until the face stays who it is to a network that took no part in restoring it.
  * @param wanted share of the correction that is asked for, 0 to 1.
+ * @param finely whether what is left changes by little from one frame to the next, as it must along a film.
  * @throws NetworkError where networks cannot run.
  */
-export async function guarded(face: FramedFace, correction: FramedFace, mask: Float32Array, wanted: number): Promise<Guarded> {
+export async function guarded(
+  face: FramedFace,
+  correction: FramedFace,
+  mask: Float32Array,
+  wanted: number,
+  finely = false,
+): Promise<Guarded> {
   const describe = await describer('separable');
   const frame = { a: face.side, b: 0, x: 0, y: 0 };
   const rgb = (share: number): { data: Uint8Array; width: number; height: number } => ({
@@ -27,11 +34,33 @@ export async function guarded(face: FramedFace, correction: FramedFace, mask: Fl
     ...{ width: face.side, height: face.side },
   });
   const before = await describe.at(rgb(0), frame);
+  const movedBy = async (share: number): Promise<number> =>
+    share === 0 ? 0 : descriptorDistance(before, await describe.at(rgb(wanted * share), frame));
+  if (finely) return halved(movedBy, wanted);
   for (const share of SHARES) {
-    const moved = share === 0 ? 0 : descriptorDistance(before, await describe.at(rgb(wanted * share), frame));
+    const moved = await movedBy(share);
     if (moved <= MOST) return { left: wanted * share, moved };
   }
   return { left: 0, moved: 0 };
+}
+
+/** Halvings by which a share is found. */
+const HALVINGS = 5;
+
+/** The share by which a descriptor moves as far as it may. */
+async function halved(movedBy: (share: number) => Promise<number>, wanted: number): Promise<Guarded> {
+  const all = await movedBy(1);
+  if (all <= MOST) return { left: wanted, moved: all };
+  let low = 0,
+    high = 1,
+    moved = 0;
+  for (let n = 0; n < HALVINGS; n++) {
+    const share = (low + high) / 2,
+      by = await movedBy(share);
+    if (by <= MOST) [low, moved] = [share, by];
+    else high = share;
+  }
+  return { left: wanted * low, moved };
 }
 
 /** Red, green and blue of a face with a share of its correction (ITU-R BT.601; a descriptor minds no other matrix). */

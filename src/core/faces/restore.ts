@@ -65,6 +65,19 @@ export async function faceCorrection(face: FramedFace, work: FaceWork): Promise<
   return { side, planes: kept as FramedFace['planes'] };
 }
 
+/** What a face is to be changed by to look as more pictures of it say, its own grain kept as far as `work` wants it. @returns planes to be added. */
+export function towardsEvidence({ side, planes }: FramedFace, evidence: FramedFace, work: FaceWork): FramedFace {
+  const change = planes.map((plane, index) =>
+    withGrain(
+      plane,
+      evidence.planes[index].map((v, i) => v - plane[i]),
+      side,
+      work,
+    ),
+  );
+  return { side, planes: change as FramedFace['planes'] };
+}
+
 /** Deviation of the Gaussian that stands for the source's pixels. */
 const supportOf = ({ ratio }: FaceWork): number => REDUCED * Math.max(1, ratio);
 

@@ -24,20 +24,24 @@ export function stepPass(step: ReadyStep, analyses: Record<string, unknown>, con
     const region = needs.whole ? wholeRegion(output) : growRegion(asked, 0, chromaGrid(output), output);
     const from = treatment.regionAt ? treatment.regionAt(region, settings, input) : region;
     const frame = time ? sourceFrame(time, n) : n;
-    const work = { marks: step.marks ? await context.marks(step.marks) : [], place: before.geometry(frame) };
-    const reached = treatment.reach?.(from, settings, input, { ...work, analyses });
+    const seen = Array.from({ length: needs.before + 1 + needs.after }, (_, at) =>
+      sourceFrame(before.time, Math.min(input.frames - 1, Math.max(0, frame - needs.before + at))),
+    );
+    const work = { marks: step.marks ? await context.marks(step.marks) : [], place: before.geometry(frame), analyses, seen };
+    const reached = treatment.reach?.(from, settings, input, work);
     const bordered = growRegion(from, needs.border, grid, input);
     const part = needs.whole ? wholeRegion(input) : reached ? growRegion(coveringBoth(bordered, reached), 0, grid, input) : bordered;
-    const window = await windowOf(before, frame - needs.before, frame + needs.after, part, goOn);
+    const window = treatment.alone?.(from, settings, input, work)
+      ? new Array<Picture>(seen.length).fill(await before.frame(frame, part))
+      : await windowOf(before, frame - needs.before, frame + needs.after, part, goOn);
     // A treatment that needs no border of its own must not see more than it was asked for.
     const exact = needs.border === 0 && !needs.whole && !reached ? growRegion(from, 0, chromaGrid(input), input) : undefined;
     const pictures: Record<string, LaidPicture> = {};
     for (const hash of treatment.pictures?.(settings) ?? []) pictures[hash] = await context.picture(hash);
-    const seen = window.map((_, at) => sourceFrame(before.time, Math.min(input.frames - 1, Math.max(0, frame - needs.before + at))));
     const share = <T>(make: () => T): T => context.share(`${id}/${frame}/${JSON.stringify(part)}`, make);
     return {
       window: exact ? window.map((p) => cutPicture(p, exact)) : window,
-      told: { frame: n, seen, region, asked, input, output, ...work, analyses, pictures, share },
+      told: { frame: n, region, asked, input, output, ...work, pictures, share },
     };
   }
 

@@ -127,7 +127,7 @@ const VERSIONS = {
   background: 1,
   redact: 1,
   upscale: 2,
-  faces: 3,
+  faces: 4,
   fit: 2,
   regrain: 1,
 };

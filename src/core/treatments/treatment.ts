@@ -56,6 +56,9 @@ export interface ApplyContext extends HandWork {
   share<T>(make: () => T): T;
 }
 
+/** What is known of a part before its pictures are. */
+export type PartWork = HandWork & Pick<ApplyContext, 'analyses' | 'seen'>;
+
 /** Faults that a treatment found in a part of a picture. */
 export interface FoundFaults {
   region: Region;
@@ -101,7 +104,9 @@ export interface Treatment<S extends object = object> {
   /** Kind of hand work it takes. */
   marks?: string;
   /** Part of the input that hand work and found things within a part of it need, where that is more than `needs` says; undefined where it is not. */
-  reach?(region: Region, settings: S, input: StreamInfo, work: HandWork & Pick<ApplyContext, 'analyses'>): Region | undefined;
+  reach?(region: Region, settings: S, input: StreamInfo, work: PartWork): Region | undefined;
+  /** Whether a part of the input needs no frames beside its own, whatever `needs` says: the window then holds that frame again and again. */
+  alone?(region: Region, settings: S, input: StreamInfo, work: PartWork): boolean;
   /** Treatments it had better not come after. */
   order?: OrderRule[];
   /** Times of the output's frames, in frames of the input; the same ones when left out. */

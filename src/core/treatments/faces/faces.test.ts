@@ -1,12 +1,17 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { SAME_PLACE, scaling, type Projective } from '../../../shared/maps/place';
+import type { FilmFaces } from '../../faces/film';
 import type { Face, Faces } from '../../faces/find';
 import { FRAME } from '../../faces/frame';
 import { cutPicture, growRegion, wholeRegion, type Picture, type Region } from '../../picture/picture';
+import { PictureCache } from '../../graph/cache';
+import { compile } from '../../graph/graph';
+import { readPlan } from '../../plan/read';
 import { contextOf } from '../../testing/context';
-import { picture, streamInfo } from '../../testing/pictures';
-import { faces, FacesSettings } from './faces';
+import { noisyPlane, picture, streamInfo } from '../../testing/pictures';
+import { faces } from './faces';
+import { FacesSettings } from './settings';
 
 const info = streamInfo({ width: 240, height: 180, frames: 1 });
 const source = picture(info);
@@ -29,7 +34,7 @@ const found: Faces = { faces: [face(20, 30, 64), face(130, 60, 96)], width: info
 
 async function made(given: Partial<FacesSettings>, region: Region = wholeRegion(info), place: Projective = SAME_PLACE): Promise<Picture> {
   const settings = { ...new FacesSettings(), ...given };
-  const work = { marks: [], place, analyses: { faces: found } };
+  const work = { marks: [], place, seen: [0], analyses: { faces: found } };
   const reach = faces.reach?.(region, settings, info, work) ?? region;
   const part = growRegion(reach, 0, 2, info);
   return faces.apply([cutPicture(source, part)], settings, contextOf(info, region, work));
@@ -115,5 +120,75 @@ describe('faces', () => {
       { name: 'Faces', count: 1 },
       { name: 'Too small for more than evidence', count: 1 },
     ]);
+  });
+});
+
+describe('faces of a film', () => {
+  const film = streamInfo({ width: 240, height: 180, frames: 12 });
+  const still = picture(film);
+  const meshes = Array.from({ length: 12 }, () => Float32Array.from(mesh(20, 30, 64)));
+  const followed: FilmFaces = { width: 240, height: 180, frames: 12, shots: [0], tracks: [{ first: 0, meshes }] };
+  /** Frames of the same, each with noise of its own. */
+  const frames = Array.from({ length: 12 }, (_, n) => ({
+    ...still,
+    planes: [noisyPlane(still.planes[0], 1500, n), ...still.planes.slice(1)],
+  }));
+  const { before, after } = faces.needs(new FacesSettings(), film);
+
+  function at(n: number, given: Partial<FacesSettings> = {}, window = frames): Promise<Picture> | Picture {
+    const seen = Array.from({ length: before + 1 + after }, (_, k) => Math.min(11, Math.max(0, n - before + k)));
+    const settings = { ...new FacesSettings(), noise: 6, grain: 0, ...given };
+    const work = { marks: [], analyses: { 'film-faces': followed }, frame: n, seen };
+    return faces.apply(
+      seen.map((k) => window[k]),
+      settings,
+      contextOf(film, wholeRegion(film), work),
+    );
+  }
+  /** How far two results are apart in the middle of the face, in samples. */
+  function apart(a: Picture, b: Picture): number {
+    let sum = 0;
+    for (let y = 50; y < 76; y++) for (let x = 40; x < 64; x++) sum += (a.planes[0].data[y * 240 + x] - b.planes[0].data[y * 240 + x]) ** 2;
+    return Math.sqrt(sum / (26 * 24));
+  }
+
+  it('take what the frames beside say of them', async () => {
+    const among = await at(5),
+      alone = await at(
+        5,
+        {},
+        frames.map(() => frames[5]),
+      );
+    expect(apart(among, alone)).toBeGreaterThan(500);
+  });
+
+  it('get what is said of them, named by any of their frames', async () => {
+    const none = await at(5, { each: '0.21667,0.34444,0@9' });
+    expect(none.planes[0].data).toEqual(frames[5].planes[0].data);
+    const other = await at(5, { each: '0.21667,0.34444,0@40' });
+    expect(other.planes[0].data).not.toEqual(frames[5].planes[0].data);
+  });
+
+  it('are read from the frames beside only where they are, and in part as in the whole', async () => {
+    const read: number[] = [];
+    const steps = [{ treatment: 'faces', on: true, settings: { noise: 6 } }];
+    const { output } = compile(
+      readPlan({ format: 'wairetic-plan', version: 2, steps }),
+      {
+        ...{ info: film, key: 'film' },
+        frame: (n, region) => {
+          read.push(n);
+          return Promise.resolve(cutPicture(frames[n], region));
+        },
+      },
+      { cache: new PictureCache(0), analysis: () => ({ hash: 'found', value: followed }) },
+    );
+    await output.frame(5, { x: 160, y: 100, width: 40, height: 40 });
+    expect(read).toEqual([5]);
+    const region = { x: 40, y: 50, width: 30, height: 24 };
+    const part = await output.frame(5, region);
+    expect(new Set(read).size).toBe(before + 1 + after);
+    const whole = await output.frame(5, wholeRegion(film));
+    expect(cutPicture(part, region).planes).toEqual(cutPicture(whole, region).planes);
   });
 });

@@ -15,6 +15,8 @@ export interface ListedFace {
   amount: number;
   /** What says it, where something does. */
   said?: FaceAmount;
+  /** Where a film shows it. */
+  along?: FoundFaceAnswer['along'];
 }
 
 /** The faces of a step, the smallest first: they need looking at most. */
@@ -23,8 +25,11 @@ export function listedFaces(found: readonly FoundFaceAnswer[], value: string, so
   const own = found
     .filter(({ x, y, width, height }) => !said.some((by) => standsFor(by, { x: x + width / 2, y: y + height / 2 }, source)))
     .map((box): ListedFace => {
-      const named = saidOf(said, box);
-      return { box, pixels: box.pixels, amount: named?.amount ?? 100, ...(named && { said: named }) };
+      const named = saidOf(
+        said.filter(({ frame }) => frame === box.along?.best),
+        box,
+      );
+      return { box, pixels: box.pixels, amount: named?.amount ?? 100, ...(named && { said: named }), along: box.along };
     });
   const added = said.flatMap((face): ListedFace[] => {
     if (face.width === undefined) return [];
@@ -41,11 +46,16 @@ export function withAmount(value: string, face: ListedFace, amount: number | und
   const middle = { x: face.box.x + face.box.width / 2, y: face.box.y + face.box.height / 2 };
   const { width, turn } = face.said ?? {};
   const plain = amount === undefined || (amount === 100 && width === undefined);
-  const placed = { ...(width !== undefined && { width }), ...(turn !== undefined && { turn }) };
+  const placed = {
+    ...(width !== undefined && { width }),
+    ...(turn !== undefined && { turn }),
+    ...(face.along && { frame: face.along.best }),
+  };
   return faceAmountsText(plain ? rest : [...rest, { ...middle, amount, ...placed }]);
 }
 
-const same = (a: FaceAmount, b: FaceAmount | undefined): boolean => a.x === b?.x && a.y === b.y && a.width === b.width;
+const same = (a: FaceAmount, b: FaceAmount | undefined): boolean =>
+  a.x === b?.x && a.y === b.y && a.width === b.width && a.frame === b.frame;
 
 /** From fractions of the plan's output to fractions of the source. */
 function toSource({ description, output }: Pick<BenchState, 'description' | 'output'>): ReturnType<typeof scaling> {

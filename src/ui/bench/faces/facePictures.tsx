@@ -6,6 +6,7 @@ import type { PlanStep } from '../../../shared/plan';
 import { fetchProof } from '../../parts/api';
 import { nextTurn, viewerName } from '../picture/layers';
 import { livePlan, useBench, useBenchStore } from '../state/store';
+import { frameShowing } from '../hand/frames';
 import { nodeBefore } from '../tone/before';
 import { faceInOutput, type ListedFace } from './faceActions';
 
@@ -33,8 +34,11 @@ function FacePicture({ face, step, after }: { face: ListedFace; step: PlanStep; 
   const canvas = useRef<HTMLCanvasElement>(null);
   const [there, setThere] = useState(false);
   const { x, y, width, height } = face.box;
+  const best = face.along?.best;
+  // A film that is cut may not show it.
+  const frame = useBench((s) => (best === undefined ? 0 : frameShowing(s, best)));
   useEffect(() => {
-    if (busy) return;
+    if (busy || frame === undefined) return;
     const controller = new AbortController();
     const timer = setTimeout(() => {
       const state = bench.getState();
@@ -42,8 +46,8 @@ function FacePicture({ face, step, after }: { face: ListedFace; step: PlanStep; 
       if (!region) return;
       const side = SIDE * Math.max(1, window.devicePixelRatio);
       const query = {
-        ...{ plan, frame: 0, region, node: after ? step.id : nodeBefore(bench, step.id), fit: { width: side, height: side } },
-        ...{ viewer: viewerName(`face ${x} ${y} ${after}`), turn: nextTurn(), lane: 'side' as const },
+        ...{ plan, frame, region, node: after ? step.id : nodeBefore(bench, step.id), fit: { width: side, height: side } },
+        ...{ viewer: viewerName(`face ${x} ${y} ${frame} ${after}`), turn: nextTurn(), lane: 'side' as const },
       };
       fetchProof(state.item.id, query, controller.signal)
         .then((answer) => {
@@ -63,7 +67,7 @@ function FacePicture({ face, step, after }: { face: ListedFace; step: PlanStep; 
     };
     // What is said of the face is in the plan.
     // eslint-disable-next-line react-hooks/exhaustive-deps
-  }, [bench, plan, output, busy, after, step.id, x, y, width, height]);
+  }, [bench, plan, output, busy, after, step.id, x, y, width, height, frame]);
   return (
     <canvas
       ref={canvas}

@@ -7,6 +7,7 @@ import type { KeyboardEvent } from 'react';
 import type { FacesAnswer } from '../../../archive';
 import type { PlanStep } from '../../../shared/plan';
 import { api } from '../../parts/api';
+import { showFrame } from '../hand/frames';
 import { setZoom } from '../state/keys';
 import { changeSetting, previewSetting } from '../state/planActions';
 import { useBench, useBenchStore } from '../state/store';
@@ -27,6 +28,7 @@ export function FacesField({ step, settingKey, value }: { step: PlanStep; settin
     queryFn: () => api<FacesAnswer>(`items/${item}/faces`),
     refetchInterval: ({ state }) => ((state.data?.share ?? 0) < 1 && !state.data?.problem ? AGAIN_MS : false),
   });
+  const film = useBench((s) => s.item.kind !== 'still');
   const faces = listedFaces(data?.faces ?? [], value, source);
   const set = (face: ListedFace, amount: number | undefined, done: boolean): void =>
     (done ? changeSetting : previewSetting)(bench, step.id, settingKey, withAmount(value, face, amount));
@@ -36,25 +38,27 @@ export function FacesField({ step, settingKey, value }: { step: PlanStep; settin
       <legend className="sr-only">Each face</legend>
       <div className="mb-1 flex items-center justify-between gap-2">
         <span className="text-ink2">{words || `${faces.length} ${faces.length === 1 ? 'face' : 'faces'}, smallest first`}</span>
-        <button
-          type="button"
-          className="btn"
-          aria-pressed={picking !== undefined}
-          title="Click on both eyes of a face that was not found, or that lies wrongly: they place it, turn it and say how large it is"
-          onClick={() =>
-            bench.setState({
-              picking: picking ? undefined : { owner: step.id, key: settingKey, face: true },
-              ...{ hand: undefined, brush: undefined, lining: undefined },
-            })
-          }
-        >
-          {picking ? (picking.eye ? 'and on the other' : 'click on an eye') : 'Place one'}
-        </button>
+        {!film && (
+          <button
+            type="button"
+            className="btn"
+            aria-pressed={picking !== undefined}
+            title="Click on both eyes of a face that was not found, or that lies wrongly: they place it, turn it and say how large it is"
+            onClick={() =>
+              bench.setState({
+                picking: picking ? undefined : { owner: step.id, key: settingKey, face: true },
+                ...{ hand: undefined, brush: undefined, lining: undefined },
+              })
+            }
+          >
+            {picking ? (picking.eye ? 'and on the other' : 'click on an eye') : 'Place one'}
+          </button>
+        )}
       </div>
       <ul className="max-h-[312px] overflow-y-auto" aria-label="Faces before and after">
         {faces.map((face, n) => (
           <FaceRow
-            key={`${face.box.x},${face.box.y}`}
+            key={`${face.box.x},${face.box.y},${face.along?.best}`}
             {...{ face, step }}
             number={n + 1}
             onChange={(amount, done) => set(face, amount, done)}
@@ -81,6 +85,7 @@ function FaceRow({
   const look = (): void => {
     const at = faceInOutput(bench.getState(), face, 0);
     if (!at) return;
+    if (face.along) showFrame(bench, { frame: face.along.best });
     bench.setState({ loupe: { u: at.x + at.width / 2, v: at.y + at.height / 2 }, view: { zoom: 'fit', u: 0.5, v: 0.5 } });
     setZoom(bench, 2);
   };
@@ -93,7 +98,7 @@ function FaceRow({
     next?.querySelector<HTMLElement>('[role=slider]')?.focus();
     next?.scrollIntoView({ block: 'nearest' });
   };
-  const name = `Face ${number}, ${face.pixels} px wide`;
+  const name = `Face ${number}, ${face.pixels} px wide${face.along ? `, frames ${face.along.first} to ${face.along.last}` : ''}`;
   return (
     <li className="flex items-center gap-2 border-b py-1" onKeyDownCapture={keys}>
       <button
@@ -110,6 +115,11 @@ function FaceRow({
           <span>{face.pixels} px</span>
           <span className={face.amount === 100 ? '' : 'font-semibold text-ink'}>{face.amount} %</span>
         </span>
+        {face.along && (
+          <span className="block text-ink2 tabular-nums">
+            frames {face.along.first}–{face.along.last}
+          </span>
+        )}
         <Slider.Root
           className="relative flex h-5 touch-none items-center"
           min={0}

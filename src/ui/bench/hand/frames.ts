@@ -14,9 +14,13 @@ export const ofFrame = (use: StrokeUse, seen: number | undefined): Pick<StrokeMa
 /** Whether a mark was drawn on the frame in view; those that stand still are on every one. */
 export const isOn = ({ frame }: StrokeMark, seen: number | undefined): boolean => frame === undefined || frame === seen;
 
+/** Frame of the plan's output that shows a frame of the source; undefined where none does. */
+export const frameShowing = ({ description }: Pick<BenchState, 'description'>, frame: number): number | undefined =>
+  framesShowing(description.time, frame, frame)?.first;
+
 /** Brings the frame of the source that something lies on into view, where the plan shows it. */
 export function showFrame(bench: Bench, { frame }: Pick<StrokeMark, 'frame'>): void {
   if (frame === undefined) return;
-  const { first } = framesShowing(bench.getState().description.time, frame, frame) ?? {};
+  const first = frameShowing(bench.getState(), frame);
   if (first !== undefined) goTo(bench, first);
 }
