@@ -4,6 +4,7 @@ import { blurPlane } from '../src/core/kernels/blur';
 import { psnr } from '../src/core/metrics/metrics';
 import { INKS, findInks, type Ink, type InkScreen } from '../src/core/halftone/inks';
 import type { ConditionReport } from '../src/core/condition/report';
+import { inkOn, roundDots } from '../src/core/testing/page';
 import { halftone } from '../src/core/treatments/halftone/halftone';
 import { cutPicture, newPlane, wholeRegion, type Picture, type Plane } from '../src/core/picture/picture';
 import { randomStream } from '../src/core/picture/random';
@@ -21,8 +22,6 @@ const RULINGS = [65, 85, 110, 133, 150, 175],
 /** Degrees a page lies askew, and those of the four inks (ISO 12647-2). */
 const TURNS = [0, 7, 20, 33],
   ANGLES: Record<Ink, number> = { black: 45, cyan: 15, magenta: 75, yellow: 0 };
-/** Dots are drawn so many times finer. */
-const FINER = 3;
 /** Side of the parts that are printed. */
 const SIDE = 320,
   EDGE = 24;
@@ -31,35 +30,8 @@ type Image = Float32Array[];
 
 /** Where an ink lies on a picture that it shall cover so far, 0 to 1. */
 function printed(cover: Float32Array, period: number, angle: number, random: () => number): Float32Array {
-  const turn = (angle * Math.PI) / 180;
-  const [pu, pv] = [random(), random()];
-  const spot = (x: number, y: number): number =>
-    (Math.cos(2 * Math.PI * ((x * Math.cos(turn) + y * Math.sin(turn)) / period + pu)) +
-      Math.cos(2 * Math.PI * ((y * Math.cos(turn) - x * Math.sin(turn)) / period + pv))) /
-      4 +
-    0.5;
-  // Thresholds are as evenly spread as covers are.
-  const known = Float32Array.from({ length: 20_000 }, (_, n) => spot((n * 0.7548) % 997, (n * 0.5698) % 991)).sort();
-  const rank = (v: number): number => {
-    let low = 0,
-      high = known.length;
-    while (low < high) {
-      const mid = (low + high) >> 1;
-      if (known[mid] < v) low = mid + 1;
-      else high = mid;
-    }
-    return low / known.length;
-  };
-  const ink = new Float32Array(SIDE * SIDE);
-  for (let y = 0; y < SIDE; y++) {
-    for (let x = 0; x < SIDE; x++) {
-      let sum = 0;
-      for (let j = 0; j < FINER; j++)
-        for (let i = 0; i < FINER; i++) if (rank(spot(x + (i + 0.5) / FINER, y + (j + 0.5) / FINER)) < cover[y * SIDE + x]) sum++;
-      ink[y * SIDE + x] = sum / FINER ** 2;
-    }
-  }
-  return ink;
+  const dots = roundDots(period, angle, [random(), random()]);
+  return cover.map((v, i) => inkOn(dots, i % SIDE, Math.floor(i / SIDE), v));
 }
 
 /** Red, green and blue over 1 of a picture. */
