@@ -44,11 +44,23 @@ export function lightOf(ink: Ink, { info, region, planes: [y, cb, cr] }: Picture
  * @param light covers `part` and `phaseBorder` round it, as far as the frame goes.
  */
 export function thresholdsOf(light: { region: Region; data: Float32Array }, screen: Lattice, part: Region): Float32Array {
-  const turn = (screen.angle * Math.PI) / 180,
-    step = (2 * Math.PI) / screen.period;
-  const across = waveOf(light, { x: step * Math.cos(turn), y: step * Math.sin(turn) }, screen.period, part),
-    down = waveOf(light, { x: -step * Math.sin(turn), y: step * Math.cos(turn) }, screen.period, part);
+  const [across, down] = frequenciesOf(screen).map((frequency) => waveOf(light, frequency, screen.period, part));
   return across.map((v, i) => rankOf((v + down[i]) / 2));
+}
+
+/**
+ * How far the light of each pixel swings with the screen's waves, in codes of 255, as a mean over its surroundings: nought where nothing is printed.
+ *
+ * @param light covers `part` and `phaseBorder` round it, as far as the frame goes.
+ */
+export function swingsOf(light: { region: Region; data: Float32Array }, screen: Lattice, part: Region): Float32Array {
+  const out = new Float32Array(part.width * part.height);
+  for (const frequency of frequenciesOf(screen)) {
+    const { real, imaginary, weight, width, first } = demodulated(light, frequency, screen.period, part);
+    const size = real.map((v, i) => (weight[i] > 0 ? Math.hypot(v, imaginary[i]) / weight[i] / 257 : 0));
+    atPixels(part, first, width, (i, at, fx, fy) => (out[i] += between(size, at, width, fx, fy)));
+  }
+  return out;
 }
 
 interface Frequency {
@@ -57,8 +69,37 @@ interface Frequency {
   y: number;
 }
 
+/** The two waves of a screen. */
+function frequenciesOf({ period, angle }: Lattice): Frequency[] {
+  const turn = (angle * Math.PI) / 180,
+    step = (2 * Math.PI) / period;
+  return [
+    { x: step * Math.cos(turn), y: step * Math.sin(turn) },
+    { x: -step * Math.sin(turn), y: step * Math.cos(turn) },
+  ];
+}
+
 /** The height of a wave at each pixel of a part, -1 to 1. */
 function waveOf(light: { region: Region; data: Float32Array }, frequency: Frequency, period: number, part: Region): Float32Array {
+  const { real, imaginary, width, first } = demodulated(light, frequency, period, part);
+  const out = new Float32Array(part.width * part.height);
+  const [cosines, sines] = turns(frequency.x, part.x, part.width),
+    [cosinesDown, sinesDown] = turns(frequency.y, part.y, part.height);
+  atPixels(part, first, width, (i, at, fx, fy) => {
+    const a = between(real, at, width, fx, fy),
+      b = between(imaginary, at, width, fx, fy);
+    const size = Math.hypot(a, b);
+    const x = i % part.width,
+      y = (i - x) / part.width;
+    const cos = cosines[x] * cosinesDown[y] - sines[x] * sinesDown[y],
+      sin = cosines[x] * sinesDown[y] + sines[x] * cosinesDown[y];
+    out[i] = size > 0 ? (cos * a - sin * b) / size : 0;
+  });
+  return out;
+}
+
+/** A wave as blocks have it in the mean of their surroundings, and how many pixels that is of; block by block from the one at `first`. */
+function demodulated(light: { region: Region; data: Float32Array }, frequency: Frequency, period: number, part: Region) {
   const reach = reachOf(period);
   // Places lie between the middles of blocks, one of which may be beyond the part.
   const first = { x: Math.floor((part.x - BLOCK / 2) / BLOCK), y: Math.floor((part.y - BLOCK / 2) / BLOCK) };
@@ -71,29 +112,28 @@ function waveOf(light: { region: Region; data: Float32Array }, frequency: Freque
     width: width + 2 * reach,
     height: height + 2 * reach,
   });
-  const real = spread(sums.real, width, height, reach, deviationOf(period) / BLOCK),
-    imaginary = spread(sums.imaginary, width, height, reach, deviationOf(period) / BLOCK);
-  const out = new Float32Array(part.width * part.height);
-  const [cosines, sines] = turns(frequency.x, part.x, part.width);
-  for (let y = 0; y < part.height; y++) {
-    const angle = frequency.y * (part.y + y + 0.5);
-    const cy = Math.cos(angle),
-      sy = Math.sin(angle);
+  const [real, imaginary, weight] = [sums.real, sums.imaginary, sums.weight].map((data) =>
+    spread(data, width, height, reach, deviationOf(period) / BLOCK),
+  );
+  return { real, imaginary, weight, width, first };
+}
+
+/** Tells of each pixel of a part which block lies before it, and how far beyond the middle of that it lies. */
+function atPixels(
+  part: Region,
+  first: { x: number; y: number },
+  width: number,
+  tell: (i: number, block: number, fx: number, fy: number) => void,
+): void {
+  for (let y = 0, i = 0; y < part.height; y++) {
     const row = (part.y + y + 0.5) / BLOCK - 0.5 - first.y,
-      top = Math.floor(row) * width,
-      fy = row - Math.floor(row);
-    for (let x = 0; x < part.width; x++) {
+      top = Math.floor(row) * width;
+    for (let x = 0; x < part.width; x++, i++) {
       const column = (part.x + x + 0.5) / BLOCK - 0.5 - first.x,
-        left = Math.floor(column),
-        fx = column - left;
-      const i = top + left;
-      const a = between(real, i, width, fx, fy),
-        b = between(imaginary, i, width, fx, fy);
-      const size = Math.hypot(a, b);
-      out[y * part.width + x] = size > 0 ? ((cosines[x] * cy - sines[x] * sy) * a - (cosines[x] * sy + sines[x] * cy) * b) / size : 0;
+        left = Math.floor(column);
+      tell(i, top + left, column - left, row - Math.floor(row));
     }
   }
-  return out;
 }
 
 const between = (data: Float64Array, i: number, width: number, fx: number, fy: number): number =>
@@ -112,8 +152,7 @@ function turns(frequency: number, from: number, count: number): [Float64Array, F
 
 /** Sums of the light times the wave turned backwards, of a region of blocks; what lies beyond the light counts nothing. */
 function blockSums({ region, data }: { region: Region; data: Float32Array }, frequency: Frequency, blocks: Region) {
-  const real = new Float64Array(blocks.width * blocks.height),
-    imaginary = new Float64Array(blocks.width * blocks.height);
+  const [real, imaginary, weight] = [0, 1, 2].map(() => new Float64Array(blocks.width * blocks.height));
   const [cosines, sines] = turns(frequency.x, region.x, region.width);
   const held = (v: number, from: number, length: number): number => Math.min(from + length, Math.max(from, v));
   for (let by = 0; by < blocks.height; by++) {
@@ -134,10 +173,11 @@ function blockSums({ region, data }: { region: Region; data: Float32Array }, fre
         }
         real[by * blocks.width + bx] += a * cy - b * sy;
         imaginary[by * blocks.width + bx] -= a * sy + b * cy;
+        weight[by * blocks.width + bx] += right - left;
       }
     }
   }
-  return { real, imaginary };
+  return { real, imaginary, weight };
 }
 
 /** A raster of blocks blurred; the result is smaller by `reach` on every side. */

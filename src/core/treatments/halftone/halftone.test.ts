@@ -2,6 +2,7 @@ import { describe, expect, it } from 'vitest';
 import { cutPicture, growRegion, wholeRegion } from '../../picture/picture';
 import type { Ink, InkScreen } from '../../halftone/inks';
 import { contextOf } from '../../testing/context';
+import { pageOf } from '../../testing/page';
 import { picture, streamInfo } from '../../testing/pictures';
 import { reportOf } from '../../testing/reports';
 import { halftone, HalftoneSettings } from './halftone';
@@ -20,6 +21,22 @@ describe('Halftone', () => {
     const seen = growRegion(region, border, grid, info);
     const part = await halftone.apply([cutPicture(source, seen)], chosen, contextOf(info, region));
     expect(cutPicture(part, region).planes).toEqual(cutPicture(whole, region).planes);
+  });
+
+  it('leaves what is not printed with the screen as it is, in the fast way too', async () => {
+    const { picture: page } = pageOf({ width: 420, height: 160, period: 5, angles: { black: 38 } });
+    // Type stands at the right, as sharp as it was set.
+    const type = (i: number): boolean => i % 420 > 210;
+    const planes = page.planes.map((plane, n) => ({
+      ...plane,
+      data: plane.data.map((v, i) => (type(i) ? (n ? 32768 : (i % 420) % 17 < 3 ? 9000 : 58000) : v)),
+    }));
+    const region = wholeRegion(page.info);
+    const { planes: made } = await halftone.apply([{ ...page, planes }], settings({ period: 5, angle: 38 }), contextOf(page.info, region));
+    const changed = (from: number, to: number): number =>
+      made[0].data.reduce((sum, v, i) => sum + (i % 420 >= from && i % 420 < to ? Math.abs(v - planes[0].data[i]) : 0), 0);
+    expect(changed(290, 420)).toBe(0);
+    expect(changed(0, 130) / (130 * 160)).toBeGreaterThan(5000);
   });
 
   const screen = (ink: Ink, angle: number, swing = 50): InkScreen => ({ ink, angle, period: 5.02, strength: 30, swing });

@@ -2,11 +2,11 @@ import type { Measurements } from '../../condition/report';
 import { FROM_BLACK, INKS } from '../../halftone/inks';
 import { joinDots, type Print } from '../../halftone/join';
 import { cutPattern, NOTCH_BORDER } from '../../halftone/notch';
-import { phaseBorder } from '../../halftone/phases';
+import { lightOf, phaseBorder, swingsOf } from '../../halftone/phases';
 import { cutRings, RINGS_BORDER } from '../../halftone/rings';
 import { SWINGS_AS_INK } from '../../halftone/screens';
 import { BORDER, CELL, cellsCover } from '../../networks/cells';
-import { planeRegion, type Picture, type Region } from '../../picture/picture';
+import { planeRegion, type Picture, type Plane, type Region } from '../../picture/picture';
 import { blurPlane } from '../../kernels/blur';
 import { QualitySetting, type Quality } from '../quality';
 import { ChoiceSetting, NumberSetting } from '../setting';
@@ -80,7 +80,9 @@ export const halftone: Treatment<HalftoneSettings> = {
     ...NO_NEEDS,
     border: usesNetwork(settings)
       ? Math.max(CELL.width, CELL.height) + Math.max(BORDER, phaseBorder(settings.period)) + BORDER
-      : (settings.pattern === 'rings' ? RINGS_BORDER : NOTCH_BORDER) << Math.max(chromaShiftX, chromaShiftY),
+      : isInk(settings.pattern)
+        ? Math.max(NOTCH_BORDER, phaseBorder(settings.period))
+        : (settings.pattern === 'rings' ? RINGS_BORDER : NOTCH_BORDER) << Math.max(chromaShiftX, chromaShiftY),
     grid: 2,
   }),
   networks: (settings) => (usesNetwork(settings) ? ['halftone'] : []),
@@ -92,15 +94,56 @@ export const halftone: Treatment<HalftoneSettings> = {
     `${{ screen: 'screen', inks: 'four screens', surface: 'pattern', rings: 'rings' }[s.pattern]} of ${s.period.toFixed(1)} px${s.pattern === 'rings' ? '' : ` at ${s.angle}°`}, ${s.amount} %`,
   async apply([source], settings, context) {
     if (usesNetwork(settings)) return joined(source, settings, context);
-    const planes = source.planes.map((plane, index) => patternless(source, index, context.region, settings));
+    const printed = isInk(settings.pattern) ? printedOf(source, settings, context.region) : undefined;
+    const planes = source.planes.map((plane, index) => {
+      const made = patternless(source, index, context.region, settings);
+      return printed ? mixed(source, index, context.region, made, printed) : made;
+    });
     return { info: context.output, region: context.region, planes };
   },
 };
 
+const printOf = ({ pattern, period, angle, cyan, magenta, yellow }: HalftoneSettings): Print => ({
+  period,
+  angles: pattern === 'inks' ? { black: angle, cyan, magenta, yellow } : { black: angle },
+});
+
 async function joined(source: Picture, settings: HalftoneSettings, { input, output, region }: ApplyContext): Promise<Picture> {
-  const { pattern, period, angle, cyan, magenta, yellow, amount } = settings;
-  const print: Print = { period, angles: pattern === 'inks' ? { black: angle, cyan, magenta, yellow } : { black: angle } };
-  return { ...(await joinDots(source, cellsCover(region, input), print, amount / 100)), info: output };
+  return { ...(await joinDots(source, cellsCover(region, input), printOf(settings), settings.amount / 100)), info: output };
+}
+
+/** Codes of 255 by which light swings with a screen where nothing is printed with it, type for example, and from which it surely is. */
+const SWINGS = { none: 4, surely: 9 };
+
+/** How surely each pixel of a part is printed with one of the screens, 0 to 1. */
+function printedOf(source: Picture, settings: HalftoneSettings, region: Region): Float32Array {
+  const { period, angles } = printOf(settings);
+  const out = new Float32Array(region.width * region.height);
+  for (const ink of INKS) {
+    const angle = angles[ink];
+    if (angle === undefined) continue;
+    swingsOf(lightOf(ink, source), { period, angle }, region).forEach((swing, i) => {
+      out[i] = Math.max(out[i], Math.min(1, (swing - SWINGS.none) / (SWINGS.surely - SWINGS.none)));
+    });
+  }
+  return out;
+}
+
+/** A plane of a part, changed only where it is printed. */
+function mixed(source: Picture, index: number, region: Region, made: Plane, printed: Float32Array): Plane {
+  const { info } = source;
+  const plane = source.planes[index],
+    own = planeRegion(info, index, source.region),
+    wanted = planeRegion(info, index, region);
+  const [sx, sy] = index ? [info.chromaShiftX, info.chromaShiftY] : [0, 0];
+  const data = made.data.map((v, i) => {
+    const x = i % made.width,
+      y = (i - x) / made.width;
+    const before = plane.data[(y + wanted.y - own.y) * plane.width + x + wanted.x - own.x];
+    const share = printed[Math.min(region.height - 1, y << sy) * region.width + Math.min(region.width - 1, x << sx)];
+    return Math.round(before + share * (v - before));
+  });
+  return { ...made, data };
 }
 
 /** The pattern of the screens that were found; inks whose own was not keep to the usual angles from black's. */
