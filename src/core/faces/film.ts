@@ -14,7 +14,7 @@ export interface FaceTrack {
 
 /** The faces of a film, each followed through its shot. */
 export interface FilmFaces {
-  /** Of the frames. */
+  /** Size of a frame, in pixels. */
   width: number;
   height: number;
   frames: number;
@@ -38,7 +38,7 @@ const MAX_PIXELS = 1_000_000;
 interface Followed {
   first: number;
   meshes: Mesh[];
-  /** Frames by the last look that saw it, and looks since. */
+  /** Frame of the last look that saw it, and how many looks since did not. */
   confirmed: number;
   missed: number;
   /** Frames at its end in which it is not seen; the last mesh stands for it there. */
@@ -46,7 +46,7 @@ interface Followed {
 }
 
 export interface MeasuringFaces {
-  /** Frame from which, and the one before which it is measured. */
+  /** The first frame that is measured, and the one after the last. */
   first: number;
   end: number;
   /** Is told what is found so far, and which share of all it is, 0 to 1. */
@@ -130,7 +130,7 @@ export async function measureFilmFaces(
   async function followBack(mesh: Mesh, frames: readonly Rgb[]): Promise<Mesh[]> {
     const back: Mesh[] = [];
     let next: Mesh | undefined = mesh;
-    // The oldest is one that was looked at.
+    // In the oldest frame all was looked at, and the face was not seen.
     for (let k = frames.length - 1; k > 0; k--) {
       next = await follow(frames[k], next);
       if (!next) break;

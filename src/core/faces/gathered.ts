@@ -21,7 +21,7 @@ export interface Gathered {
 /** Steps by which a face is brought to lie on another, and the deviation that both are smoothed by for it, in pixels of the straight frame. */
 const STEPS = 3,
   SMOOTH = 1.5;
-/** Pixels of the straight frame that are near enough. */
+/** Pixels of the straight frame within which two faces lie near enough to one another. */
 const NEAR = 0.05;
 /** Smoothing of the differences that tell whether a place shows the same, and how much of single noise that leaves. */
 const ALIKE_SMOOTH = 1.5,

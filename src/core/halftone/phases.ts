@@ -64,7 +64,7 @@ export function swingsOf(light: { region: Region; data: Float32Array }, screen: 
 }
 
 interface Frequency {
-  /** Radians a pixel. */
+  /** Radians from pixel to pixel, sideways and downwards. */
   x: number;
   y: number;
 }

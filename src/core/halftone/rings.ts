@@ -3,7 +3,7 @@ import { throughSpectra } from './spectra';
 
 /** Side of the windows whose spectra are looked through: rings are wide. */
 const SIDE = 128;
-/** Pixels round a part that it depends on. */
+/** Pixels round a part that what is cut out of it depends on. */
 export const RINGS_BORDER = SIDE;
 /** Rings stand closer the farther out: periods this many times longer and shorter than the told one are looked at. */
 const SPAN = 2.2;

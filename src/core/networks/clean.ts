@@ -4,12 +4,12 @@ import { cellInput, cellsOf } from './cells';
 import { network, type Network, type NetworkName } from './model';
 import { KINDS, putSteering, type Share, type Steering } from './steering';
 
-/** Planes of the folded picture. */
+/** How many planes a folded picture has. */
 const PICTURE = 12;
 
 /** What a network is told beside the picture. */
 export interface Told {
-  /** Planes at half size. */
+  /** How many planes it gets, at half the picture's size. */
   planes: number;
   /** Writes them for a part of the frame, one after the other from `at` on. */
   put: (part: Region, out: Float32Array, at: number) => void;
