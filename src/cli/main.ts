@@ -21,7 +21,7 @@ import type { About } from '../shared/about';
 import { STILL_SPACES, type StillSpace } from '../shared/jobs';
 import type { Plan } from '../shared/plan';
 import { MediaError, openSource, type Probed, probePart, sha256File } from '../media';
-import { checkOutput, treatFile } from '../render';
+import { checkOutput, stillThreads, treatFile } from '../render';
 import { queueCommand, verifyCommand } from './queue';
 import { peopleCommand } from './people';
 import { sheetCommand } from './sheet';
@@ -141,6 +141,7 @@ interface Treatable {
   plan: Plan;
   /** Where it was measured. */
   condition?: ConditionReport;
+  threads?: ReturnType<typeof stillThreads>;
 }
 
 /** Pixels of a still that is measured beside its treatment; of a larger scan there is no room for another copy. */
@@ -151,9 +152,10 @@ async function measuredPlan(file: string, output: string, part: number | undefin
   const { kind, stream } = probed.facts;
   await checkOutput(output, kind);
   const large = kind === 'still' && stream.width * stream.height > BESIDE_PIXELS;
+  const threads = kind === 'still' && !large ? stillThreads() : undefined;
   const condition = large ? await measuredApart(file, part) : await conditionOf(file, probed, false);
   const info = withMeasured(stream, condition.measurements);
-  return { probed, info, plan: proposePlan(condition, info), condition };
+  return { probed, info, plan: proposePlan(condition, info), condition, threads };
 }
 
 /** The condition of a still, measured by a process of its own. */
@@ -203,6 +205,7 @@ async function treat(file: string, { person, ...options }: TreatOptions): Promis
     info,
     plan: given,
     condition,
+    threads,
   } = options.plan === 'measured' ? await measuredPlan(file, options.out, part) : await givenPlan(file, options.plan, part);
   const plan = inQuality(given, options.quality);
   // Colours are not laid over others unsaid: whether there are any has to be looked at.
@@ -223,6 +226,7 @@ async function treat(file: string, { person, ...options }: TreatOptions): Promis
     from: seconds(options.from, 'from'),
     to: seconds(options.to, 'to'),
     signal: stop.signal,
+    threads,
     progress: (done, frames) => {
       if (shown)
         process.stderr.write(`\r${done} of ${frames} frames, ${((Date.now() - start) / 1000 / Math.max(1, done)).toFixed(3)} s a frame   `);

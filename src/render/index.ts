@@ -16,7 +16,7 @@ export { jobFrame } from './jobFrame';
 export { layPicture } from './laidPicture';
 export { patternProblem, previewNames } from './names';
 export { startJob } from './startJob';
-export { checkOutput, treatFile } from './treatFile';
+export { checkOutput, stillThreads, treatFile } from './treatFile';
 
 // The server's own beginning.
 export { startArchive } from './start';

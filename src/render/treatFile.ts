@@ -2,6 +2,7 @@ import { randomBytes } from 'node:crypto';
 import { constants } from 'node:fs';
 import { access, copyFile, mkdtemp, rename, rm, stat } from 'node:fs/promises';
 import path from 'node:path';
+import type { Piscina } from 'piscina';
 import { outputStream, type StreamInfo, trim, TrimSettings, whatIsDone } from '../core';
 import { type About, NOTHING_TOLD } from '../shared/about';
 import type { StillSpace } from '../shared/jobs';
@@ -40,7 +41,12 @@ export interface TreatRequest {
   /** Space of a still's colours in TIFF and PNG. */
   space?: StillSpace;
   signal?: AbortSignal;
+  /** Threads that were started ahead; they end with the treatment. */
+  threads?: Piscina;
 }
+
+/** Starts what treats a still ahead: loading it takes as long as measuring a small one. */
+export const stillThreads = (): Piscina => threadPool('render-thread', 1);
 
 /** What an ending asks for. */
 function outputKind(file: string): 'master' | 'access' {
@@ -94,7 +100,7 @@ export async function treatFile(request: TreatRequest): Promise<string[]> {
   const output = outputStream(plan, info);
   const folder = path.dirname(path.resolve(request.output));
   const work = await mkdtemp(path.join(folder, '.wairetic-'));
-  const pool = threadPool('render-thread', Math.min(threadCount(), splitFrames(output).length));
+  const pool = request.threads ?? threadPool('render-thread', Math.min(threadCount(), splitFrames(output).length));
   try {
     const key = await sha256File(request.path);
     const ref: SourceRef = { path: path.resolve(request.path), key, probed, info, derived: work };
