@@ -20,8 +20,9 @@ import type { TreatmentInfo } from '../../../archive';
 /** More steps than this and a slider cannot meet one: a number field stands alone. */
 const SLIDER_STEPS = 2000;
 
-/** The settings of a step, made from their description. */
-export function SettingsForm({ step, info }: { step: PlanStep; info: TreatmentInfo }) {
+/** The settings of a step, made from their description; a plan kept before one existed has its default. */
+export function SettingsForm({ step: kept, info }: { step: PlanStep; info: TreatmentInfo }) {
+  const step = { ...kept, settings: { ...Object.fromEntries(info.settings.map((s) => [s.key, s.default])), ...kept.settings } };
   const still = useBench((s) => s.description.source.frames === 1);
   const shown = info.settings.filter((s) => !(s.moving && still) && (!s.when || s.when.is.includes(String(step.settings[s.when.key]))));
   const [told, setTold] = useState<string>();
