@@ -106,6 +106,28 @@ test('a still gets what is told of it, and another colour space', async () => {
   expect(refused.err).toContain('source, srgb, display-p3, wide');
 });
 
+test('a part of a still is written by itself, and laid back where it was', async () => {
+  const noise = Uint16Array.from({ length: 3 * 64 * 48 }, (_, i) => (i * 40503) % 65536);
+  await sharp(noise, { raw: { width: 64, height: 48, channels: 3 } })
+    .toColourspace('rgb16')
+    .png()
+    .toFile(at('whole.png'));
+  const plan = JSON.stringify({ format: 'wairetic-plan', version: 2, steps: [] });
+  const treat = (out: string, ...more: string[]) => wairetic(['treat', 'whole.png', '--plan', '-', '--out', out, ...more], plan);
+  expect(treat('cut.png', '--crop', '16,8,32,24')).toMatchObject({ code: 0, err: '' });
+  expect(await sharp(at('cut.png')).metadata()).toMatchObject({ width: 32, height: 24, depth: 'ushort' });
+  expect(treat('plain.png').code).toBe(0);
+  expect(treat('back.png', '--lay', 'cut.png@16,8,32,24')).toMatchObject({ code: 0, err: '' });
+  const samples = async (name: string): Promise<Buffer> =>
+    sharp(at(name), { ignoreIcc: true }).toColourspace('rgb16').raw({ depth: 'ushort' }).toBuffer();
+  expect((await samples('back.png')).equals(await samples('plain.png'))).toBe(true);
+  expect(treat('a.png', '--lay', 'cut.png@16,8,32,32').err).toContain('not the shape of 32 x 32');
+  expect(treat('a.png', '--lay', 'cut.png@40,8,32,24').err).toContain('leaves the result, which has 64 x 48 px');
+  expect(treat('a.png', '--crop', '1,2,3').err).toContain('X,Y,WIDTH,HEIGHT');
+  expect(treat('a.png', '--lay', 'nothing.png@16,8,32,24')).toMatchObject({ code: 1 });
+  expect(existsSync(at('a.png'))).toBe(false);
+});
+
 test('a monochrome still is coloured and toned; one in colours stays as it is', async () => {
   const grey = Uint8Array.from({ length: 160 * 120 }, (_, i) => 90 + 60 * Math.sin((i % 160) / 21) * Math.cos(i / 160 / 17));
   await sharp(grey, { raw: { width: 160, height: 120, channels: 1 } })

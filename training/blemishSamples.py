@@ -15,12 +15,14 @@ from sources import work_folder
 # Ways to fill that the program tries, see `src/core/fill/candidates.ts`.
 CANDIDATES = 12
 # Share of pictures that are as soft as prints are; the others are as sharp as pixels can be.
-SOFT = 0.68
+SOFT = 0.85
+# Softness of what a print shows beside that of its damage, in pixels: of small prints or coarse scans, and of scans at 300 to 600 dots an inch.
+COARSE, FINE = (0.5, 1.1), (1.0, 1.8)
 
 
-def printed_softness(scale, random):
+def printed_softness(scale, random, least_and_most=(COARSE[0], FINE[1])):
     """Deviation of a print's softness in a scan's pixels: lenses, enlargers and papers hold less than a scan of its damage does."""
-    return scale * random.uniform(0.5, 1.1)
+    return scale * random.uniform(*least_and_most)
 
 
 # Shares of samples without damage, and with one kind alone.

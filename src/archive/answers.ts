@@ -1,6 +1,7 @@
 import type { AlikePlace, FoundFaults, MissingAnalysis, StreamInfo } from '../core';
 import type { Place } from '../shared/maps/place';
 import type { FacePart, PartPath } from '../shared/faceParts';
+import type { InlayPlace } from '../shared/inlay';
 import type { StrokeMark } from '../shared/marks';
 import type { PlanDescription, TreatmentInfo } from './describe';
 import type { Person } from './people/persons';
@@ -114,6 +115,8 @@ export interface FoundFaceAnswer {
   yaw: number;
   /** What marks its parts, in pixels of the source; left out where no mesh could be laid over it. */
   parts?: Record<FacePart, PartPath[]>;
+  /** Where a face that is laid over it comes to lie; left out where no mesh could be laid over it. */
+  inlay?: InlayPlace;
   /** Of a film: the frame that shows it best, where the box lies, and the first and the last that show it. */
   along?: { best: number; first: number; last: number };
 }
@@ -127,9 +130,11 @@ export interface FacesAnswer {
   problem?: string;
 }
 
-/** A picture that steps may lay in, by the name it is kept under. */
+/** A picture that steps may lay in, by the name it is kept under, and its size in pixels. */
 export interface LaidAnswer {
   picture: string;
+  width: number;
+  height: number;
 }
 
 /** The strokes of a list. */

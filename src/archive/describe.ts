@@ -35,6 +35,8 @@ export interface TreatmentInfo {
   line?: Treatment['line'];
   /** Setting that a line drawn along what should be level says. */
   level?: string;
+  /** Settings that say where a picture is laid. */
+  placing?: Record<keyof NonNullable<Treatment['placing']>, string>;
   /** Whether it shows what it takes for faults. */
   finds: boolean;
 }
@@ -49,6 +51,7 @@ export function treatmentInfos(): TreatmentInfo[] {
     ...(t.marks && { marks: t.marks }),
     ...(t.line && { line: t.line }),
     ...(t.level !== undefined && { level: t.level }),
+    ...(t.placing && { placing: t.placing }),
     finds: t.found !== undefined,
   }));
 }

@@ -1,5 +1,7 @@
 import { execFile } from 'node:child_process';
-import { readFile } from 'node:fs/promises';
+import { mkdtemp, readFile, rm } from 'node:fs/promises';
+import { tmpdir } from 'node:os';
+import path from 'node:path';
 import { parseArgs, promisify } from 'node:util';
 import { withMeasured } from '../archive';
 import {
@@ -22,6 +24,7 @@ import { STILL_SPACES, type StillSpace } from '../shared/jobs';
 import type { Plan } from '../shared/plan';
 import { MediaError, openSource, type Probed, probePart, sha256File } from '../media';
 import { checkOutput, stillThreads, treatFile } from '../render';
+import { withParts } from './laid';
 import { queueCommand, verifyCommand } from './queue';
 import { peopleCommand } from './people';
 import { sheetCommand } from './sheet';
@@ -30,6 +33,7 @@ import { conditionText, factsText, planText } from './text';
 const USAGE = `usage: wairetic inspect FILE [--part N] [--json] [--no-counts]
        wairetic propose FILE [--part N] [--quality fast|best] [--json]
        wairetic treat FILE --plan PLAN.json --out FILE [--part N] [--quality fast|best] [--from S] [--to S]
+                       [--crop X,Y,W,H] [--lay FILE@X,Y,W,H ...]
                        [--title T] [--person P ...] [--date D] [--place P] [--rights R] [--caption C] [--space S]
        wairetic queue [list | pause [JOB] | resume [JOB] | retry JOB | cancel JOB | move JOB PLACE
                        | hours FROM TO | threads N | memory GIB]
@@ -46,6 +50,8 @@ treat    runs a plan over a file; the ending of --out says the format:
          --quality sets all steps that offer a choice to one: best uses networks
          --part N takes one page or picture stream of a file with several, from 1
          --space source, srgb, display-p3 or wide is the colour space of a TIFF or PNG; the source's own at first
+         --crop writes only that part of a still's result, in its pixels, to be worked on elsewhere;
+         --lay lays a file into it there, such as a crop that comes back
          --title and the others are written into the output's metadata; the source's own is kept
 queue    shows and steers the queue of the archive in WAIRETIC_HOME; hours, threads and memory take off
 sheet    writes the contact sheet of a collection of that archive
@@ -195,9 +201,22 @@ interface TreatOptions extends Partial<Omit<About, 'people'>> {
   part?: string;
   person?: string[];
   space?: string;
+  crop?: string;
+  lay?: string[];
 }
 
-async function treat(file: string, { person, ...options }: TreatOptions): Promise<string> {
+/** Treats a file, with a folder of its own for what is laid in where anything is. */
+async function treat(file: string, options: TreatOptions): Promise<string> {
+  if (!options.lay?.length) return treatWith(file, options);
+  const marks = await mkdtemp(path.join(tmpdir(), 'wairetic-laid-'));
+  try {
+    return await treatWith(file, options, marks);
+  } finally {
+    await rm(marks, { recursive: true, force: true });
+  }
+}
+
+async function treatWith(file: string, { person, lay = [], crop, ...options }: TreatOptions, marks = ''): Promise<string> {
   if (!options.plan || !options.out) throw new UsageError('treat needs --plan and --out');
   const part = partNumber(options.part);
   const {
@@ -207,7 +226,8 @@ async function treat(file: string, { person, ...options }: TreatOptions): Promis
     condition,
     threads,
   } = options.plan === 'measured' ? await measuredPlan(file, options.out, part) : await givenPlan(file, options.plan, part);
-  const plan = inQuality(given, options.quality);
+  const own = inQuality(given, options.quality);
+  const plan = lay.length || crop !== undefined ? await withParts(own, info, probed, { lay, crop }, marks) : own;
   // Colours are not laid over others unsaid: whether there are any has to be looked at.
   const report = condition ?? (monochromePlan(plan) && (await measuredApart(file, part)));
   for (const { text } of planWarnings(plan, layOut(plan, info), report)) process.stderr.write(`wairetic: ${text}\n`);
@@ -220,6 +240,7 @@ async function treat(file: string, { person, ...options }: TreatOptions): Promis
     probed,
     info,
     plan,
+    marks,
     output: options.out,
     about: toldOf(options, person),
     space: spaceNamed(options.space),
@@ -278,6 +299,8 @@ async function main(): Promise<void> {
       port: { type: 'string' },
       page: { type: 'string' },
       space: { type: 'string' },
+      crop: { type: 'string' },
+      lay: { type: 'string', multiple: true },
       title: { type: 'string' },
       person: { type: 'string', multiple: true },
       date: { type: 'string' },

@@ -14,6 +14,7 @@ export {
   cutPicture,
   type FieldOrder,
   growRegion,
+  insideFrame,
   newPlane,
   type Picture,
   planeRegion,
@@ -22,7 +23,7 @@ export {
   type StreamInfo,
   wholeRegion,
 } from './picture/picture';
-export type { LaidPicture } from './picture/laid';
+export { type LaidPicture, reductionOf, rgbThrough } from './picture/laid';
 export { areaPicture, reducedPicture } from './picture/reduced';
 export { normalStream, randomStream } from './picture/random';
 export { toScreen } from './picture/screen';
@@ -48,6 +49,7 @@ export {
 export { type Face as SeenFace, fullRangeDetector } from './faces/detector';
 export { type Face, findFaces, type Faces } from './faces/find';
 export { bestFrameOf, facesAt, type FilmFaces, joinFilmFaces, measureFilmFaces } from './faces/film';
+export { inlayOfFace } from './faces/inlaid';
 export { frameOf } from './faces/mesh';
 export { faceParts } from './faces/parts';
 export { describeFaces, type DescribedFace, type FoundAppearance } from './faces/describe';
@@ -68,13 +70,16 @@ export { type OwnColours, type Tones, tonesOf } from './colour/tones';
 export { treatment, TREATMENTS } from './treatments/register';
 export { type SettingSpec, settingSpecs } from './treatments/setting';
 export { type FoundFaults, PlanError, type Treatment } from './treatments/treatment';
+export { crop, CropSettings } from './treatments/crop/crop';
+export { inlay } from './treatments/inlay/inlay';
+export { InlaySettings } from './treatments/inlay/settings';
 export { trim, TrimSettings } from './treatments/trim/trim';
 
 // Plans: read, proposed, compared, kept as templates.
 export { planChanges } from './plan/changes';
 export { coarsePlan } from './plan/coarse';
 export { whatIsDone } from './plan/done';
-export { evidenceMap, type EvidenceMap, inventedShare, paintEvidence, supportedPlan } from './plan/evidence';
+export { evidenceMap, type EvidenceMap, inventedShare, ownPlan, paintEvidence, supportedPlan } from './plan/evidence';
 export { type Pace, paceKey, predictedSeconds } from './plan/pace';
 export { draftPlan, proposePlan, readyStep, stamped, withQuality } from './plan/plan';
 export { readPlan } from './plan/read';
@@ -98,7 +103,7 @@ export {
   outputStream,
   SOURCE_NODE,
 } from './graph/layout';
-export { Cancelled, type FrameSource, type Node } from './graph/node';
+export { Cancelled, type FrameSource, type Node, type Resources } from './graph/node';
 export { foundFaults, paintFaults } from './graph/faults';
 export { tiledPicture } from './graph/tiled';
 

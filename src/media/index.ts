@@ -16,7 +16,7 @@ export { webStream } from './webStream';
 // Files that are made.
 export { assembleAccess, assembleMaster, type AssembleRequest, pieceUnit } from './assemble';
 export { accessCodec, type EncoderOutput, masterCodec, VideoEncoder, writtenDepth } from './encode';
-export { forSrgbScreen } from './colour/source';
+export { convertBetween, forSrgbScreen } from './colour/source';
 export { matroskaTags, type MetadataRequest, type PlacedPeople, tryMetadata } from './metadata';
 export { smallPicture, type SmallPicture, smallStill } from './smallPicture';
 export { drawn, exactBytes, predictedBytes, type Sample, type Samples, tilesOf, weightsOf } from './predictedSize';

@@ -1,14 +1,18 @@
 import { execFileSync } from 'node:child_process';
 import { existsSync, readdirSync } from 'node:fs';
 import path from 'node:path';
+import sharp from 'sharp';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import {
+  type Analysis,
   analysisFile,
+  analysisOf,
   createCollection,
   ANALYSES,
   findAnalysisIn,
   type Item,
   keepAnalysis,
+  keepPicture,
   measuredStream,
   pictureKey,
   pieceFile,
@@ -17,7 +21,7 @@ import {
   tracesAnalysis,
 } from '../archive';
 import { TestArchive } from '../archive/testing';
-import { layOut, type Treatment, TREATMENTS } from '../core';
+import { layOut, type Tones, type Treatment, TREATMENTS } from '../core';
 import { NO_NEEDS } from '../core/treatments/treatment';
 import { RegrainSettings } from '../core/treatments/regrain/regrain';
 import { emptyPlan } from '../shared/plan';
@@ -94,6 +98,30 @@ describe('measuring', () => {
     expect(problem).toBeTruthy();
     expect(share).toBe(0);
     expect((await analysed(wanted)).measures).toHaveLength(FRAMES);
+  });
+});
+
+describe('measuring what a step reads', () => {
+  it('sees what hand work and other pictures have made of it before', async () => {
+    const a = held.archive;
+    const file = path.join(held.root, 'grey.png');
+    await sharp({ create: { width: 64, height: 48, channels: 3, background: '#808080' } })
+      .png()
+      .toFile(file);
+    const taken = await takeIn(a, item.collectionId, file, 'grey.png', 'copy');
+    if (!taken.ok) throw new Error(taken.message);
+    const [still] = taken.items;
+    const red = Uint8Array.from({ length: 3 * 16 * 16 }, (_, i) => (i % 3 ? 20 : 220));
+    const settings = { picture: await keepPicture(a.paths.marks, { data: red, width: 16, height: 16 }), x: 32, y: 24, width: 60, light: 0 };
+    const plan = emptyPlan([{ id: 'laid', treatment: 'inlay', on: true, settings }]);
+    const tones = analysisOf('tones') as Analysis<Tones>;
+    const rangeOf = async (name: string, of?: { plan: typeof plan; node: string }): Promise<number> => {
+      const wanted = { analysis: tones, file: analysisFile(a.paths.derived, tones, name), stream: measuredStream(still) };
+      const { luma } = await analysed({ ...wanted, describe: async () => ({ source: await sourceRef(a, still), of }) });
+      return Math.max(...luma) - Math.min(...luma);
+    };
+    expect(await rangeOf('plain')).toBe(0);
+    expect(await rangeOf('laid in', { plan, node: 'laid' })).toBeGreaterThan(30);
   });
 });
 

@@ -14,6 +14,7 @@ import {
 } from '../core';
 import { forSrgbScreen } from '../media';
 import { coveringRegion, forScreen, type ProofImage, type ProofRequest, sourceOf } from './proof';
+import { resourcesOf } from './resources';
 
 /** Reduced sources kept: those of the items that were looked at last. */
 const KEPT = 3;
@@ -37,7 +38,7 @@ export async function coarseProof(request: ProofRequest): Promise<ProofImage | u
   const plan = info.frames === 1 && by >= 2 ? coarsePlan(request.plan, by) : undefined;
   if (!plan) return undefined;
   const small = await reducedSource(source, by);
-  const { output } = compile(plan, small, { cache, cancelled: stopped });
+  const { output } = compile(plan, small, { cache, cancelled: stopped, picture: resourcesOf(request.source).picture });
   const { width: w, height: h } = output.stream;
   const part = coveringRegion({ x: region.x * w, y: region.y * h, width: region.width * w, height: region.height * h }, output.stream);
   const picture = await tiledPicture(output, 0, { region: part });

@@ -3,6 +3,7 @@ import { compile, PictureCache, SOURCE_NODE } from '../core';
 import { emptyPlan, type Plan } from '../shared/plan';
 import { openSource } from '../media';
 import type { Answer } from './processPool';
+import { resourcesOf } from './resources';
 import type { SourceRef } from './segment';
 
 /** One thing to be measured of a node of a plan. */
@@ -28,7 +29,7 @@ async function measure({ analysis: id, source: ref, of, piece, file }: AnalysisT
   if (!analysis) throw new Error(`there is no analysis ${id}`);
   const source = await openSource(ref.path, ref.key, ref.probed, ref.info);
   try {
-    const graph = compile(of?.plan ?? emptyPlan(), source, { cache: new PictureCache(of ? CACHE_BYTES : 0) });
+    const graph = compile(of?.plan ?? emptyPlan(), source, { cache: new PictureCache(of ? CACHE_BYTES : 0), ...resourcesOf(ref) });
     const node = graph.node(of?.node ?? SOURCE_NODE);
     if (!node) throw new Error(`the plan has no node ${of?.node}`);
     const kept = await readAnalysis(file, analysis);

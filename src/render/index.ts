@@ -13,7 +13,9 @@ export { contactSheet } from './collectionSheet';
 
 // Plans run over whole items and files.
 export { jobFrame } from './jobFrame';
-export { layPicture } from './laidPicture';
+export { cropOut, croppedPlan } from './cropOut';
+export { layFace, layOutside, layPicture } from './laidPicture';
+export { layFile } from './layFile';
 export { patternProblem, previewNames } from './names';
 export { startJob } from './startJob';
 export { checkOutput, stillThreads, treatFile } from './treatFile';

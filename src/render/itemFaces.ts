@@ -1,4 +1,4 @@
-import { bestFrameOf, faceParts, facesAt, type FilmFaces } from '../core';
+import { bestFrameOf, CodedError, faceParts, type Faces, facesAt, type FilmFaces, inlayOfFace } from '../core';
 import {
   archive,
   type FacesAnswer,
@@ -9,6 +9,7 @@ import {
   itemAnalysisFile,
   measuredStream,
 } from '../archive';
+import type { InlayPlace } from '../shared/inlay';
 import { analysisState } from './analyse';
 import { sourceRef } from './sourceRef';
 
@@ -38,19 +39,32 @@ function trackAnswer(film: FilmFaces, track: number): FoundFaceAnswer[] {
     }));
 }
 
-async function stillFaces(item: Item): Promise<FacesAnswer> {
+/** What the analysis of a still's faces says by now; asking begins it. */
+async function facesState(item: Item): ReturnType<typeof analysisState<Faces>> {
   const a = await archive();
-  const { value, share, problem } = await analysisState({
+  return analysisState({
     analysis: facesAnalysis,
     file: itemAnalysisFile(a, item, facesAnalysis, measuredStream(item)),
     stream: measuredStream(item),
     describe: async () => ({ source: await sourceRef(a, item) }),
   });
+}
+
+/** Where the part of a still's face that is laid into others lies. @throws CodedError where there is no such face. */
+export async function inlayOf(item: Item, face: number): Promise<InlayPlace> {
+  const { value } = await facesState(item);
+  const mesh = value?.faces[face]?.mesh;
+  if (!value || !mesh) throw new CodedError('mark', `Nothing is known of a face ${face + 1} in ${item.name}.`);
+  return inlayOfFace(mesh, value);
+}
+
+async function stillFaces(item: Item): Promise<FacesAnswer> {
+  const { value, share, problem } = await facesState(item);
   // Meshes stay on the server: nobody sees them.
   const faces = (value?.faces ?? []).map(({ x, y, width, height, pixels, blur, yaw, mesh }) => ({
     ...{ x, y, width, height, pixels, yaw },
     ...(blur !== undefined && { blur }),
-    ...(mesh && { parts: faceParts(mesh, value ?? { width: 1, height: 1 }) }),
+    ...(mesh && value && { parts: faceParts(mesh, value), inlay: inlayOfFace(mesh, value) }),
   }));
   return { faces, share, ...(problem && { problem }) };
 }

@@ -18,6 +18,7 @@ import {
   measureBlur,
   measureGrain,
   type Node,
+  ownPlan,
   paintEvidence,
   paintFaults,
   type Picture,
@@ -33,9 +34,10 @@ import {
 } from '../core';
 import { allForks, allSteps, type Plan } from '../shared/plan';
 import type { Place } from '../shared/maps/place';
-import { ANALYSES, findAnalysisIn, paintedStore, readMarks, readPicture, type ProofReport, type ProofFigures } from '../archive';
+import type { ProofReport, ProofFigures } from '../archive';
 import { forSrgbScreen, type OpenSource, openSource } from '../media';
 import type { ProofQuery } from '../shared/requests';
+import { resourcesOf } from './resources';
 import type { SourceRef } from './segment';
 
 /** A look at the plan's result, or at the picture as one of its nodes gives it, as a thread gets it. */
@@ -85,15 +87,7 @@ export async function makeProof(request: ProofRequest): Promise<ProofImage> {
   const cancelled = (): boolean => state !== undefined && Atomics.load(state, 0) !== request.turn?.number;
   if (cancelled()) throw new Cancelled();
   const source = await sourceOf(request.source);
-  const { marks, derived } = request.source;
-  const resources = {
-    cache,
-    cancelled,
-    painted: paintedStore(marks),
-    marks: (hash: string) => readMarks(marks ?? '', hash),
-    picture: (hash: string) => readPicture(marks ?? '', hash),
-    analysis: findAnalysisIn(derived, ANALYSES),
-  };
+  const resources = { cache, cancelled, ...resourcesOf(request.source) };
   const plan = request.draft ? draftPlan(request.plan) : request.plan;
   const graph = compile(plan, source, resources);
   const { output } = graph;
@@ -123,10 +117,9 @@ export async function makeProof(request: ProofRequest): Promise<ProofImage> {
     height: shown.height / whole.height,
   };
   const compared = request.evidence || request.figures;
-  const held = compared ? supportedPlan(plan) : undefined;
-  const other = held && nodeOf(compile(held, source, resources), request.node);
-  const supported = other && (await tiledPicture(other, own, { region, untiled: MAX_UNTILED_PIXELS, goOn }));
-  const map = compared ? evidenceMap(picture, supported ?? picture) : undefined;
+  const under = async (other: Plan | undefined): Promise<Picture | undefined> =>
+    other && tiledPicture(nodeOf(compile(other, source, resources), request.node), own, { region, untiled: MAX_UNTILED_PIXELS, goOn });
+  const map = compared ? evidenceMap(picture, (await under(supportedPlan(plan))) ?? picture, await under(ownPlan(plan))) : undefined;
   const faults = request.found === undefined ? undefined : await foundFaults(node, own, region, goOn);
   const { pixels, width, height } = await forScreen(picture, request.fit, { evidence: request.evidence ? map : undefined, faults });
   if (!request.evidence) forSrgbScreen(pixels, request.source.probed.facts);

@@ -3,10 +3,20 @@ import os from 'node:os';
 import path from 'node:path';
 import { LRUCache } from 'lru-cache';
 import type { Piscina } from 'piscina';
-import { archive, type AwaitedAnalysis, currentPlan, filmColoursAnalysis, type Item, itemAnalysisFile, measuredStream } from '../archive';
+import {
+  archive,
+  type AwaitedAnalysis,
+  currentPlan,
+  filmColoursAnalysis,
+  type Item,
+  itemAnalysisFile,
+  type LaidAnswer,
+  measuredStream,
+} from '../archive';
 import { type AlikePlace, networkCard, type NetworkName, networkNames, outputStream, type Pace } from '../core';
 import type { Stroke } from '../shared/masks/brush';
 import { emptyPlan } from '../shared/plan';
+import type { LayFileRequest } from './layFile';
 import { runTask, threadCount, threadPool } from './pool';
 import type { ProofImage, ProofRequest } from './proof';
 import type { ProofTask } from './proofThread';
@@ -121,6 +131,10 @@ export async function alikeElsewhere(item: Item, list: string, mark: string): Pr
   const request = { file, folder: a.paths.marks, list, mark };
   return runTask<AlikePlace[] | undefined>(lanes().hand, { kind: 'alike', request } satisfies ProofTask);
 }
+
+/** Keeps a picture from a file, read off the thread that answers requests. @throws MediaError where it is none. */
+export const layFile = (request: LayFileRequest): Promise<LaidAnswer> =>
+  runTask<LaidAnswer>(lanes().hand, { kind: 'lay', request } satisfies ProofTask);
 
 /** Size a picture that is opened ahead is answered in: nobody sees it. */
 const AHEAD_SIZE = { width: 16, height: 16 };

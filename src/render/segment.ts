@@ -1,4 +1,3 @@
-import { ANALYSES, findAnalysisIn, paintedStore, readMarks, readPicture } from '../archive';
 import {
   Cancelled,
   compile,
@@ -23,6 +22,7 @@ import {
   VideoEncoder,
   writeStill,
 } from '../media';
+import { resourcesOf } from './resources';
 
 /** A source as a thread gets it. */
 export interface SourceRef {
@@ -72,15 +72,7 @@ export async function renderSegment(
   const { path, key, probed, info } = task.source;
   const source = await openSource(path, key, probed, info);
   const cache = new PictureCache(CACHE_BYTES);
-  const compiled = (plan: Plan): Graph =>
-    compile(plan, source, {
-      cache,
-      cancelled,
-      painted: paintedStore(task.source.marks),
-      marks: (hash) => readMarks(task.source.marks ?? '', hash),
-      picture: (hash) => readPicture(task.source.marks ?? '', hash),
-      analysis: findAnalysisIn(task.source.derived, ANALYSES),
-    });
+  const compiled = (plan: Plan): Graph => compile(plan, source, { cache, cancelled, ...resourcesOf(task.source) });
   const graph = compiled(task.plan);
   const [missing] = graph.missing;
   if (missing) throw new PlanError(`${missing.analysis} is not measured yet.`);

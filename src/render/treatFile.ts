@@ -41,6 +41,10 @@ export interface TreatRequest {
   /** Space of a still's colours in TIFF and PNG. */
   space?: StillSpace;
   signal?: AbortSignal;
+  /** Folder of the pictures that the plan lays in. */
+  marks?: string;
+  /** The source as an archive has it; worked on by itself where left out. */
+  source?: SourceRef;
   /** Threads that were started ahead; they end with the treatment. */
   threads?: Piscina;
 }
@@ -102,9 +106,8 @@ export async function treatFile(request: TreatRequest): Promise<string[]> {
   const work = await mkdtemp(path.join(folder, '.wairetic-'));
   const pool = request.threads ?? threadPool('render-thread', Math.min(threadCount(), splitFrames(output).length));
   try {
-    const key = await sha256File(request.path);
-    const ref: SourceRef = { path: path.resolve(request.path), key, probed, info, derived: work };
-    await measureFor({ describe: () => Promise.resolve(ref), info, key, derived: work }, plan);
+    const ref: SourceRef = request.source ?? { ...(await sourceAlone(request)), derived: work };
+    await measureFor({ describe: () => Promise.resolve(ref), info, key: ref.key, derived: ref.derived ?? work }, plan);
     const shared = new SharedArrayBuffer(8);
     const state = new Int32Array(shared);
     request.signal?.addEventListener('abort', () => Atomics.store(state, 1, 1), { once: true });
@@ -167,6 +170,10 @@ export async function treatFile(request: TreatRequest): Promise<string[]> {
     await rm(work, { recursive: true, force: true });
   }
 }
+
+const sourceAlone = async ({ path: file, probed, info, marks }: TreatRequest): Promise<SourceRef> => ({
+  ...{ path: path.resolve(file), key: await sha256File(file), probed, info, marks },
+});
 
 /** A trim before the plan for the seconds that were asked for. */
 function rangeStep({ from, to, info }: TreatRequest): PlanStep[] {

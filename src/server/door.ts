@@ -5,6 +5,9 @@ export const LARGEST_BODY = 2 << 20;
 /** Longest address of a request, in characters. */
 const LONGEST_ADDRESS = 8192;
 
+/** Where files come in, which are counted as they do. */
+const TAKES_FILES = /^\/api\/(?:uploads|items\/[^/?]+\/pictures$)/;
+
 const METHODS = ['GET', 'HEAD', 'OPTIONS', 'POST', 'PUT', 'PATCH', 'DELETE'];
 /** Methods that change nothing. */
 const READING = ['GET', 'HEAD', 'OPTIONS'];
@@ -44,7 +47,7 @@ export function refusal({ method = '', url = '', headers }: Caller, hosts = ownH
   const foreign = (origin !== undefined && hostOf(origin) !== host) || (site !== undefined && site !== 'same-origin' && site !== 'none');
   if (foreign && !READING.includes(method))
     return { status: 403, message: 'Requests that change something must come from the application itself.' };
-  if (!url.startsWith('/api/uploads') && Number(headers['content-length'] ?? 0) > LARGEST_BODY)
+  if (!TAKES_FILES.test(url) && Number(headers['content-length'] ?? 0) > LARGEST_BODY)
     return { status: 413, message: `The request is larger than ${LARGEST_BODY >> 20} MB.` };
   return undefined;
 }

@@ -92,7 +92,7 @@ export interface ProofQuery<P = Plan> {
   region: Place;
   /** Id of a step, a fork or a branch, or `source`; the plan's output when left out. */
   node?: string;
-  /** The evidence map instead of the picture: grey where the source supports the result, amber where it was invented, blue where its colour was. */
+  /** The evidence map instead of the picture: grey where the source supports the result, amber where it was invented, blue where its colour was, green where it is another picture’s. */
   evidence?: boolean;
   /** Id of a step: what it takes for faults is tinted in the picture it reads, and counted. */
   found?: string;

@@ -14,10 +14,16 @@ afterAll(() => rm(folder, { recursive: true }));
 describe('pictures that are laid in', () => {
   it('come back as they were kept', async () => {
     const pixels = Uint8Array.from({ length: 4 * 6 * 5 }, (_, i) => (i % 4 === 3 ? 255 : (37 * i) % 256));
-    const hash = await keepPicture(folder, pixels, 6, 5);
+    const hash = await keepPicture(folder, { data: pixels, width: 6, height: 5 });
     const { width, height, data } = await readPicture(folder, hash);
     expect([width, height]).toEqual([6, 5]);
     expect([...data]).toEqual([...pixels].filter((_, i) => i % 4 < 3).map((v) => v * 257));
+  });
+
+  it('of 16 bits come back with all of them', async () => {
+    const data = Uint16Array.from({ length: 3 * 6 * 5 }, (_, i) => (7919 * i) % 65536);
+    const { data: back } = await readPicture(folder, await keepPicture(folder, { data, width: 6, height: 5 }));
+    expect([...back]).toEqual([...data]);
   });
 
   it('that are none, or not there, are told', async () => {

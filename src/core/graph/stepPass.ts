@@ -27,7 +27,9 @@ export function stepPass(step: ReadyStep, analyses: Record<string, unknown>, con
     const seen = Array.from({ length: needs.before + 1 + needs.after }, (_, at) =>
       sourceFrame(before.time, Math.min(input.frames - 1, Math.max(0, frame - needs.before + at))),
     );
-    const work = { marks: step.marks ? await context.marks(step.marks) : [], place: before.geometry(frame), analyses, seen };
+    const pictures: Record<string, LaidPicture> = {};
+    for (const hash of treatment.pictures?.(settings) ?? []) pictures[hash] = await context.picture(hash);
+    const work = { marks: step.marks ? await context.marks(step.marks) : [], place: before.geometry(frame), analyses, pictures, seen };
     const reached = treatment.reach?.(from, settings, input, work);
     const bordered = growRegion(from, needs.border, grid, input);
     const part = needs.whole ? wholeRegion(input) : reached ? growRegion(coveringBoth(bordered, reached), 0, grid, input) : bordered;
@@ -36,12 +38,10 @@ export function stepPass(step: ReadyStep, analyses: Record<string, unknown>, con
       : await windowOf(before, frame - needs.before, frame + needs.after, part, goOn);
     // A treatment that needs no border of its own must not see more than it was asked for.
     const exact = needs.border === 0 && !needs.whole && !reached ? growRegion(from, 0, chromaGrid(input), input) : undefined;
-    const pictures: Record<string, LaidPicture> = {};
-    for (const hash of treatment.pictures?.(settings) ?? []) pictures[hash] = await context.picture(hash);
     const share = <T>(make: () => T): T => context.share(`${id}/${frame}/${JSON.stringify(part)}`, make);
     return {
       window: exact ? window.map((p) => cutPicture(p, exact)) : window,
-      told: { frame: n, region, asked, input, output, ...work, pictures, share },
+      told: { frame: n, region, asked, input, output, ...work, share },
     };
   }
 

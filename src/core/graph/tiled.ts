@@ -1,4 +1,4 @@
-import { newPlane, planeRegion, wholeRegion, type Picture, type Region } from '../picture/picture';
+import { newPlane, planeRegion, putPart, wholeRegion, type Picture, type Region } from '../picture/picture';
 import type { Node } from './node';
 
 /** Side of the tiles a large picture is worked in, in pixels. */
@@ -26,22 +26,17 @@ export async function tiledPicture(node: Node, n: number, tiling: Tiling = {}): 
   const info = node.stream;
   const { region = wholeRegion(info), untiled = MAX_UNTILED_PIXELS, progress, goOn } = tiling;
   if (region.width * region.height <= untiled) return node.frame(n, region);
-  const parts = Array.from({ length: info.planes }, (_, i) => planeRegion(info, i, region));
-  const planes = parts.map((part) => newPlane(part.width, part.height));
+  const planes = Array.from({ length: info.planes }, (_, i) => planeRegion(info, i, region)).map((part) =>
+    newPlane(part.width, part.height),
+  );
+  const whole = { info, region, planes };
   const tiles = tilesOf(region);
   for (const [index, tile] of tiles.entries()) {
     goOn?.();
-    const made = await node.frame(n, tile);
-    for (const [i, plane] of made.planes.entries()) {
-      const at = planeRegion(info, i, tile);
-      for (let y = 0; y < at.height; y++) {
-        const row = (at.y - parts[i].y + y) * planes[i].width + at.x - parts[i].x;
-        planes[i].data.set(plane.data.subarray(y * at.width, (y + 1) * at.width), row);
-      }
-    }
+    putPart(whole, await node.frame(n, tile));
     progress?.((index + 1) / tiles.length);
   }
-  return { info, region, planes };
+  return whole;
 }
 
 /** A region in squares of `side`, row by row; the last of a row or column smaller. */

@@ -214,12 +214,18 @@ export function putRgb(samples: Uint8Array | Uint16Array, channels: 1 | 3, info:
   );
 }
 
-/** Codes of a colour in the planes of a stream. @param parts red, green and blue, 0 to 65535. */
-export function codesOfColour(info: StreamInfo, parts: readonly number[]): number[] {
-  const [red, green, blue] = parts.map((v) => Uint16Array.of(v));
-  const one = fromRgbPlanes(red, green, blue, { ...info, width: 1, height: 1, chromaShiftX: 0, chromaShiftY: 0, planes: 3 });
-  return one.planes.map(({ data: [v] }, index) => Math.round(inRange(info, index, v)));
+/** What makes codes in the planes of a stream of red, green and blue, 0 to 65535. */
+export function codesOfColours(info: StreamInfo): (parts: ArrayLike<number>) => number[] {
+  const rows = fromRgbMatrix(info.colour.matrix);
+  return (parts) =>
+    rows.map(([red, green, blue], index) =>
+      inRange(info, index, (index ? NEUTRAL_CHROMA : 0) + red * parts[0] + green * parts[1] + blue * parts[2]),
+    );
 }
+
+/** Codes of a colour in the planes of a stream, in whole numbers. @param parts red, green and blue, 0 to 65535. */
+export const codesOfColour = (info: StreamInfo, parts: readonly number[]): number[] =>
+  codesOfColours(info)(parts).map((v) => Math.min(65535, Math.max(0, Math.round(v))));
 
 /** A full-range code in a stream's own range. */
 function inRange({ colour: { range } }: StreamInfo, index: number, v: number): number {

@@ -156,6 +156,17 @@ export function copyPicture(picture: Picture, region: Region): Picture {
   return { info: picture.info, region, planes };
 }
 
+/** Writes a part of a picture over its place in a larger one, whose samples change. */
+export function putPart(into: Picture, part: Picture): void {
+  for (const [index, plane] of part.planes.entries()) {
+    const own = planeRegion(into.info, index, into.region),
+      at = planeRegion(into.info, index, part.region);
+    const { width, data } = into.planes[index];
+    for (let y = 0; y < at.height; y++)
+      data.set(plane.data.subarray(y * at.width, (y + 1) * at.width), (at.y - own.y + y) * width + at.x - own.x);
+  }
+}
+
 /** The smallest region that holds both. */
 export function coveringBoth(a: Region, b: Region): Region {
   const x = Math.min(a.x, b.x),

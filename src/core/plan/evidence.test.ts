@@ -3,7 +3,7 @@ import { asColour } from '../picture/asColour';
 import { newPlane, type Picture, wholeRegion } from '../picture/picture';
 import { streamInfo } from '../testing/pictures';
 import { planOf } from '../testing/plans';
-import { evidenceMap, inventedShare, paintEvidence, supportedPlan } from './evidence';
+import { evidenceMap, inventedShare, ownPlan, paintEvidence, supportedPlan } from './evidence';
 import { allSteps } from '../../shared/plan';
 
 describe('evidence', () => {
@@ -37,6 +37,28 @@ describe('evidence', () => {
     paintEvidence(pixels, map);
     expect([...pixels.slice(0, 4)]).toEqual([74, 74, 74, 255]);
     expect(pixels[6]).toBeGreaterThan(pixels[4] + 60);
+  });
+
+  it('tells what is another picture’s apart from what was invented', () => {
+    const info = streamInfo({ width: 3, height: 1, planes: 1, chromaShiftX: 0, chromaShiftY: 0 });
+    const pictured = (...codes: number[]): Picture => ({
+      ...{ info, region: wholeRegion(info) },
+      planes: [{ width: 3, height: 1, data: Uint16Array.from(codes) }],
+    });
+    // The middle was sharpened, the last laid in.
+    const map = evidenceMap(pictured(20000, 40000, 40000), pictured(20000, 20000, 20000), pictured(20000, 40000, 20000));
+    expect([[...map.data], [...(map.own ?? [])]]).toEqual([
+      [255, 0, 255],
+      [255, 255, 0],
+    ]);
+    expect(inventedShare(map)).toBeCloseTo(2 / 3, 6);
+    const pixels = new Uint8Array(12).fill(100);
+    paintEvidence(pixels, map);
+    expect([...pixels.slice(4, 7)]).toEqual([232, 140, 24]);
+    expect([...pixels.slice(8, 11)]).toEqual([24, 150, 112]);
+    expect(ownPlan(planOf(['inlay', {}], ['focus', {}]))).toBeUndefined();
+    const held = ownPlan(planOf(['inlay', { picture: 'a'.repeat(64) }], ['focus', { strength: 40 }]));
+    expect(held && allSteps(held).map((s) => s.settings)).toMatchObject([{ opacity: 0 }, { strength: 40 }]);
   });
 
   it('is asked of the steps that can invent: the network of Upscale, and Focus', () => {

@@ -115,6 +115,7 @@ const VERSIONS = {
   deinterlace: 2,
   dirt: 2,
   heal: 2,
+  inlay: 1,
   halftone: 2,
   compression: 2,
   grain: 2,

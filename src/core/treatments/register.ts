@@ -11,6 +11,7 @@ import { grain } from './grain/grain';
 import { halos } from './halos/halos';
 import { halftone } from './halftone/halftone';
 import { heal } from './heal/heal';
+import { inlay } from './inlay/inlay';
 import { lens } from './lens/lens';
 import { negative } from './negative/negative';
 import { redact } from './redact/redact';
@@ -50,6 +51,7 @@ export const TREATMENTS = [
   redact,
   upscale,
   faces,
+  inlay,
   regrain,
   fit,
 ] as unknown as readonly Treatment[];

@@ -57,7 +57,7 @@ export interface ApplyContext extends HandWork {
 }
 
 /** What is known of a part before its pictures are. */
-export type PartWork = HandWork & Pick<ApplyContext, 'analyses' | 'seen'>;
+export type PartWork = HandWork & Pick<ApplyContext, 'analyses' | 'pictures' | 'seen'>;
 
 /** Faults that a treatment found in a part of a picture. */
 export interface FoundFaults {
@@ -131,6 +131,8 @@ export interface Treatment<S extends object = object> {
   line?: { length: keyof S & string; angle: keyof S & string; when: { key: keyof S & string; is: string } };
   /** Setting, in degrees clockwise, that a line drawn along what should be level says. */
   level?: keyof S & string;
+  /** Settings that say where a picture is laid, in pixels of the source, which two handles over the picture move. */
+  placing?: Record<'picture' | 'shape' | 'x' | 'y' | 'width' | 'turn', keyof S & string>;
   /** What it takes for a fault within `context.asked`, for a look at that alone; left out where it works on all of the picture. */
   found?(window: Picture[], settings: S, context: ApplyContext): Promise<FoundFaults>;
   /**
@@ -140,6 +142,8 @@ export interface Treatment<S extends object = object> {
   steering?(settings: S, input: StreamInfo): CleanRequest | undefined;
   /** The same settings changed so that the step adds nothing its source does not say; left out where it never does. */
   supported?(settings: S): S | undefined;
+  /** The same settings changed so that the step takes nothing of other pictures; left out where it never does. */
+  borrowed?(settings: S): S;
   /** Settings besides the quality under which a machine's pace is measured, where the treatment's own do not suit any small picture. */
   pacedWith?: Partial<S>;
   /**

@@ -20,3 +20,8 @@ export function towards(facts: Pick<MediaFacts, 'profile'>, to: StillSpace): { c
   if (to === 'srgb' && !facts.profile) return { icc: profileOf('srgb') };
   return { convert: { from: spaceOf(facts), to: rgbSpace(to) }, icc: profileOf(to) };
 }
+
+/** Interleaved samples of one source's colours brought to those of another, in place. */
+export function convertBetween(samples: Uint16Array, from: Pick<MediaFacts, 'profile'>, to: Pick<MediaFacts, 'profile'>): void {
+  if (from.profile?.icc !== to.profile?.icc) convertRgb(samples, 3, spaceOf(from), spaceOf(to));
+}

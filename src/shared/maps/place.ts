@@ -66,3 +66,14 @@ export function placeOf(m: Projective, { x, y, width, height }: Place): Place {
     top = Math.min(...ys);
   return { x: left, y: top, width: Math.max(...xs) - left, height: Math.max(...ys) - top };
 }
+
+/** A part that is told in fractions of a frame, in its pixels, widened to even ones. */
+export function evenPart({ x, y, width, height }: Place, frame: { width: number; height: number }): Place {
+  const even = (from: number, to: number, size: number): [number, number] => [
+    Math.max(0, 2 * Math.floor((from * size) / 2)),
+    Math.min(size, 2 * Math.ceil((to * size) / 2)),
+  ];
+  const [left, right] = even(x, x + width, frame.width),
+    [top, bottom] = even(y, y + height, frame.height);
+  return { x: left, y: top, width: right - left, height: bottom - top };
+}

@@ -34,7 +34,7 @@ const found: Faces = { faces: [face(20, 30, 64), face(130, 60, 96)], width: info
 
 async function made(given: Partial<FacesSettings>, region: Region = wholeRegion(info), place: Projective = SAME_PLACE): Promise<Picture> {
   const settings = { ...new FacesSettings(), ...given };
-  const work = { marks: [], place, seen: [0], analyses: { faces: found } };
+  const work = { marks: [], place, seen: [0], pictures: {}, analyses: { faces: found } };
   const reach = faces.reach?.(region, settings, info, work) ?? region;
   const part = growRegion(reach, 0, 2, info);
   return faces.apply([cutPicture(source, part)], settings, contextOf(info, region, work));

@@ -12,6 +12,7 @@ import { setZoom } from '../state/keys';
 import { changeSetting, previewSetting } from '../state/planActions';
 import { useBench, useBenchStore } from '../state/store';
 import { faceInOutput, type ListedFace, listedFaces, withAmount } from './faceActions';
+import { FaceCrop } from './faceCrop';
 import { FacePictures } from './facePictures';
 
 /** Milliseconds between two looks at how far the faces are found. */
@@ -111,8 +112,9 @@ function FaceRow({
         <FacePictures face={face} step={step} />
       </button>
       <span className="min-w-0 flex-1">
-        <span className="flex justify-between text-ink2 tabular-nums">
+        <span className="flex items-center justify-between text-ink2 tabular-nums">
           <span>{face.pixels} px</span>
+          {!face.along && <FaceCrop face={face} name={`face ${number}`} />}
           <span className={face.amount === 100 ? '' : 'font-semibold text-ink'}>{face.amount} %</span>
         </span>
         {face.along && (

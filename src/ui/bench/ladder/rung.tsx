@@ -4,6 +4,7 @@ import type { PlanStep } from '../../../shared/plan';
 import { FoundPanel } from '../hand/foundPanel';
 import { HandPanel } from '../hand/handPanel';
 import { LinePanel } from '../hand/linePanel';
+import { InlayPanel } from '../inlay/inlayPanel';
 import { MaskPanel } from '../masks/maskPanel';
 import { duplicateStep, forkStep, removeEntry, returnToMeasured } from '../state/planActions';
 import { infoOf, useBench, useBenchStore } from '../state/store';
@@ -73,6 +74,7 @@ export function StepRung({
           {info.finds && <FoundPanel step={step} />}
           {info.marks && <HandPanel step={step} />}
           {(info.line ?? info.level) && <LinePanel step={step} />}
+          {info.placing && <InlayPanel step={step} placing={info.placing} />}
           {settable && <SettingsForm step={step} info={info} />}
           {info.masks && <MaskPanel owner={step.id} mask={step.mask} />}
           {info.masks && moving && <SpanPanel owner={step.id} span={step.span} />}

@@ -24,7 +24,9 @@ const SLIDER_STEPS = 2000;
 export function SettingsForm({ step: kept, info }: { step: PlanStep; info: TreatmentInfo }) {
   const step = { ...kept, settings: { ...Object.fromEntries(info.settings.map((s) => [s.key, s.default])), ...kept.settings } };
   const still = useBench((s) => s.description.source.frames === 1);
-  const shown = info.settings.filter((s) => !(s.moving && still) && (!s.when || s.when.is.includes(String(step.settings[s.when.key]))));
+  const shown = info.settings.filter(
+    (s) => s.key !== info.placing?.picture && !(s.moving && still) && (!s.when || s.when.is.includes(String(step.settings[s.when.key]))),
+  );
   const [told, setTold] = useState<string>();
   const explained = shown.find((s) => s.key === told) ?? shown[0];
   return (

@@ -11,6 +11,7 @@ import { LoupeFrame } from './loupeFrame';
 import { HandOverlay } from '../hand/handOverlay';
 import { LineLayer } from '../hand/lineLayer';
 import { CornersLayer } from '../geometry/cornersLayer';
+import { InlayLayer } from '../inlay/inlayLayer';
 import { PickLayer } from '../tone/pickLayer';
 import { MaskOverlay } from '../masks/maskOverlay';
 import { Navigator } from './navigator';
@@ -124,6 +125,7 @@ export function Viewer({ stretch }: { stretch: Stretch }) {
         {!holding && boxes.map((box, i) => <LineLayer key={i} at={box} />)}
         {!holding && boxes.map((box, i) => <PickLayer key={i} at={box} />)}
         {!holding && boxes.slice(-1).map((box, i) => <CornersLayer key={i} at={box} />)}
+        {!holding && boxes.slice(-1).map((box, i) => <InlayLayer key={i} at={box} />)}
         <SideNames left={left} right={right} holding={holding} />
         {mode === 'split' && !holding && !cornering && <SplitLine />}
         <SourceFilm at={at} />

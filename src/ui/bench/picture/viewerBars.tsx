@@ -58,7 +58,7 @@ export function ViewerBar({ left }: { left: string }) {
         type="button"
         className="btn shrink-0"
         aria-pressed={evidence}
-        title="Grey where the source supports the result, amber where a network or a sharpening added to it, blue where colour was added"
+        title="Grey where the source supports the result, amber where a network or a sharpening added to it, blue where colour was added, green where another picture lies"
         onClick={() => bench.setState({ evidence: !evidence })}
       >
         Evidence

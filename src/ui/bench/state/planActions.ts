@@ -51,9 +51,12 @@ export const withBranch = (plan: Plan, id: string, change: Partial<Branch>): Pla
   mapForks(plan, (fork) => ({ ...fork, branches: fork.branches.map((b) => (b.id === id ? { ...b, ...change } : b)) }));
 
 /** A setting while it is being dragged: seen at once, not yet part of the history. */
-export function previewSetting(bench: Bench, id: string, key: string, value: unknown): void {
+export const previewSetting = (bench: Bench, id: string, key: string, value: unknown): void => previewSettings(bench, id, { [key]: value });
+
+/** The same for several at once. */
+export function previewSettings(bench: Bench, id: string, settings: Record<string, unknown>): void {
   const { plan } = bench.getState();
-  bench.setState({ draft: withStep(plan, id, { settings: { ...found(plan, id).settings, [key]: value } }) });
+  bench.setState({ draft: withStep(plan, id, { settings: { ...found(plan, id).settings, ...settings } }) });
 }
 
 /** Takes one setting back to what was measured, or to its default. */
@@ -287,4 +290,14 @@ export function addStep(bench: Bench, treatment: string, branchId?: string): voi
   const next = mapLists(plan, (entries, branch) => (branch?.id === branchId ? inItsPlace(entries, step, treatments) : entries));
   commit(bench, `${info.name} added`, next);
   bench.setState({ opened: step.id });
+}
+
+/** Adds a treatment after all others, with settings of its own. */
+export function addLast(bench: Bench, treatment: string, settings: Record<string, unknown>, words: string): void {
+  const { plan, treatments } = bench.getState();
+  const info = treatments.find((t) => t.id === treatment);
+  if (!info) return;
+  const step = newStep(info);
+  const whole = { ...step, settings: { ...step.settings, ...settings } };
+  commit(bench, `${info.name} added: ${words}`, { ...plan, steps: [...plan.steps, whole] });
 }
