@@ -5,6 +5,7 @@ import { exiftoolPath } from 'exiftool-vendored';
 import type { Delivery, InPictureAnswer, Item, PeopleAnswer } from '../src/archive';
 import type { JobRequest } from '../src/shared/requests';
 import { accessible, collectionWith, demoMedia, expect, settled, test } from './fixtures';
+import { ffmpeg } from './media';
 import { ROOT, type TestServer } from './server';
 
 const ALBUM = ['Album leaf, 1928.jpg', 'Album leaf, 1937.jpg', 'Edwin and Lilian, 1921.tif'];
@@ -132,4 +133,27 @@ test('what cannot be said of people is refused in words', async ({ server }) => 
   expect((await answer({ action: 'dance' }))[0]).toBe(400);
   expect((await answer({ action: 'merge', into: 'somebody', from: nobody }))[0]).toBe(400);
   expect((await answer({ action: 'answer', a: nobody, b: nobody, said: 'perhaps' }))[0]).toBe(400);
+});
+
+test('the faces of a film are followed where that is wanted, and are known again', async ({ page, server }, info) => {
+  const clip = info.outputPath('A walk past.mkv');
+  const couple = path.join(ROOT, 'demo/plates/couple.png');
+  // Two shots of the same two people, the second one nearer.
+  const shot = (size: number, x: number): string => `scale=${size}:-2,crop=320:240:x='${x}+n':y=${Math.round(size / 12)}`;
+  const shots = `[0:v]${shot(480, 20)},trim=end_frame=16[a];[1:v]${shot(560, 60)},trim=end_frame=16,hue=b=0.6[b];[a][b]concat,format=yuv420p`;
+  ffmpeg('-loop', '1', '-i', couple, '-loop', '1', '-i', couple, '-filter_complex', shots, '-frames:v', '32', '-c:v', 'ffv1', clip);
+  const { id, items } = await collectionWith(server, 'Films and people', clip);
+  await page.goto(`${server.url}/people/${id}`);
+  await expect(page.getByText('1 film is not looked through')).toBeVisible();
+  await accessible(page);
+  await page.getByRole('button', { name: 'Look through it' }).click();
+  await expect.poll(async () => (await peopleOf(server, id)).share, { timeout: 120_000 }).toBe(1);
+  const { persons, single, films } = await peopleOf(server, id);
+  expect(films).toBe(0);
+  const faces = [...persons.flatMap((person) => person.faces), ...single];
+  expect(faces.length).toBeGreaterThanOrEqual(2);
+  for (const face of faces) expect(face.along?.last).toBeLessThan(32);
+  await expect(page.getByTestId('face').first()).toContainText(/frames \d+–\d+/);
+  const found = await server.api<InPictureAnswer[]>(`items/${items[0].id}/people`);
+  expect(found).toHaveLength(faces.length);
 });

@@ -40,7 +40,7 @@ export class PersonBody implements PersonRequest {
   died?: number | null;
 }
 
-const ACTIONS = ['merge', 'move', 'dismiss', 'answer', 'forget', 'undo'] as const;
+const ACTIONS = ['merge', 'move', 'dismiss', 'answer', 'forget', 'films', 'undo'] as const;
 type Action = (typeof ACTIONS)[number];
 const of =
   (...actions: Action[]) =>

@@ -1,4 +1,4 @@
-import type { AlikePlace, FoundFaults, MissingAnalysis, StreamInfo } from '../core';
+import type { AlikePlace, FaceSpan, FoundFaults, MissingAnalysis, StreamInfo } from '../core';
 import type { Place } from '../shared/maps/place';
 import type { FacePart, PartPath } from '../shared/faceParts';
 import type { InlayPlace } from '../shared/inlay';
@@ -65,6 +65,8 @@ export interface AppearanceAnswer {
   age?: number;
   /** How good a reference it is, 0 to 1. */
   worth: number;
+  /** Where a film shows it. */
+  along?: FaceSpan;
 }
 
 /** Somebody of a collection, with all pictures of them in the order they were taken. */
@@ -82,8 +84,10 @@ export interface PeopleAnswer {
   single: AppearanceAnswer[];
   /** Pairs that may be one person, the likeliest first. */
   questions: { a: string; b: string }[];
-  /** Share of the collection's stills that were looked at, 0 to 1. */
+  /** Share of the collection's stills, and of the films that are to be looked through, that were looked at, 0 to 1. */
   share: number;
+  /** Films that are not looked through unless somebody wants it, for that takes long. */
+  films: number;
   /** What the last change was, where it can be taken back. */
   undo?: string;
   /** Why some pictures could not be looked at. */
@@ -118,7 +122,7 @@ export interface FoundFaceAnswer {
   /** Where a face that is laid over it comes to lie; left out where no mesh could be laid over it. */
   inlay?: InlayPlace;
   /** Of a film: the frame that shows it best, where the box lies, and the first and the last that show it. */
-  along?: { best: number; first: number; last: number };
+  along?: FaceSpan;
 }
 
 /** The faces of a still, the largest first, as far as they are found. */

@@ -8,6 +8,7 @@ import * as fifth from './migrations/fifth';
 import * as seventh from './migrations/seventh';
 import * as sixth from './migrations/sixth';
 import * as eighth from './migrations/eighth';
+import * as ninth from './migrations/ninth';
 
 const MIGRATIONS: Record<string, Knex.Migration> = {
   '001_first': first,
@@ -18,6 +19,7 @@ const MIGRATIONS: Record<string, Knex.Migration> = {
   '006_sixth': sixth,
   '007_seventh': seventh,
   '008_eighth': eighth,
+  '009_ninth': ninth,
 };
 
 /** Migrations as objects, which work the same inside bundles and under a plain runner. */

@@ -119,6 +119,7 @@ describe('treatments described', () => {
       'background',
       'redact',
       'faces',
+      'inlay',
       'regrain',
     ]);
     for (const info of infos) expect(info.answers.length).toBeGreaterThan(5);

@@ -87,7 +87,15 @@ export { withMeasured } from './measured';
 
 // People.
 export { appearancesAnalysis } from './analyses/appearances';
-export { type Appearance, appearancesIn, appearancesOf, keepAppearances, lookedForFaces, portraitOf } from './people/appearances';
+export {
+  type Appearance,
+  appearancesIn,
+  appearancesOf,
+  keepAppearances,
+  lookedForFaces,
+  portraitOf,
+  wantAppearances,
+} from './people/appearances';
 export { lastPeopleChange, undoPeople } from './people/changes';
 export { forgetPerson } from './people/forget';
 export {

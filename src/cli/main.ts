@@ -38,7 +38,7 @@ const USAGE = `usage: wairetic inspect FILE [--part N] [--json] [--no-counts]
        wairetic queue [list | pause [JOB] | resume [JOB] | retry JOB | cancel JOB | move JOB PLACE
                        | hours FROM TO | threads N | memory GIB]
        wairetic sheet COLLECTION --out FILE.pdf|FILE.png [--page N]
-       wairetic people COLLECTION [--json]
+       wairetic people COLLECTION [--json] [--films]
        wairetic verify
        wairetic serve [--port N]
 
@@ -55,7 +55,8 @@ treat    runs a plan over a file; the ending of --out says the format:
          --title and the others are written into the output's metadata; the source's own is kept
 queue    shows and steers the queue of the archive in WAIRETIC_HOME; hours, threads and memory take off
 sheet    writes the contact sheet of a collection of that archive
-people   tells who is in the pictures of a collection of that archive, and looks for them where nobody did
+people   tells who is in the pictures of a collection of that archive, and looks for them where nobody did;
+         --films follows faces through the films too, which takes about as long as they last
 verify   holds all originals and deliveries of that archive against their checksums
 serve    starts the application
 
@@ -289,6 +290,7 @@ async function main(): Promise<void> {
     allowPositionals: true,
     options: {
       json: { type: 'boolean', default: false },
+      films: { type: 'boolean', default: false },
       'no-counts': { type: 'boolean', default: false },
       plan: { type: 'string' },
       out: { type: 'string' },
@@ -319,7 +321,7 @@ async function main(): Promise<void> {
     if (!values.out) throw new UsageError('sheet needs --out');
     return void process.stdout.write(`${await sheetCommand(file, values.out, partNumber(values.page, 'page'))}\n`);
   }
-  if (command === 'people' && file && !rest.length) return void process.stdout.write(`${await peopleCommand(file, values.json)}\n`);
+  if (command === 'people' && file && !rest.length) return void process.stdout.write(`${await peopleCommand(file, values)}\n`);
   if (!['inspect', 'propose', 'treat'].includes(command) || !file || rest.length)
     throw new UsageError(command ? `wrong use of ${command}` : 'no command given');
   const text =

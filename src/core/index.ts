@@ -48,11 +48,11 @@ export {
 // Where the people of a picture are.
 export { type Face as SeenFace, fullRangeDetector } from './faces/detector';
 export { type Face, findFaces, type Faces } from './faces/find';
-export { bestFrameOf, facesAt, type FilmFaces, joinFilmFaces, measureFilmFaces } from './faces/film';
+export { facesAt, type FilmFaces, joinFilmFaces, measureFilmFaces, spanOf } from './faces/film';
 export { inlayOfFace } from './faces/inlaid';
 export { frameOf } from './faces/mesh';
 export { faceParts } from './faces/parts';
-export { describeFaces, type DescribedFace, type FoundAppearance } from './faces/describe';
+export { describeFaces, type DescribedFace, type FaceSpan, type FoundAppearance } from './faces/describe';
 export { type GroupFace, type Grouped, groupFaces, likenesses, type PairAnswer, type PairQuestion } from './people/group';
 export { ageSpan, referenceWorth } from './people/reference';
 export { findSubject } from './subject/find';

@@ -29,7 +29,8 @@ async function measure({ analysis: id, source: ref, of, piece, file }: AnalysisT
   if (!analysis) throw new Error(`there is no analysis ${id}`);
   const source = await openSource(ref.path, ref.key, ref.probed, ref.info);
   try {
-    const graph = compile(of?.plan ?? emptyPlan(), source, { cache: new PictureCache(of ? CACHE_BYTES : 0), ...resourcesOf(ref) });
+    const resources = resourcesOf(ref);
+    const graph = compile(of?.plan ?? emptyPlan(), source, { cache: new PictureCache(of ? CACHE_BYTES : 0), ...resources });
     const node = graph.node(of?.node ?? SOURCE_NODE);
     if (!node) throw new Error(`the plan has no node ${of?.node}`);
     const kept = await readAnalysis(file, analysis);
@@ -39,7 +40,8 @@ async function measure({ analysis: id, source: ref, of, piece, file }: AnalysisT
       last = performance.now();
       await keepAnalysis(file, analysis, { value, share });
     };
-    const measured = { node, source, path: ref.path, facts: ref.probed.facts };
+    const known = (other: string): unknown => resources.analysis?.(node.key, other)?.value;
+    const measured = { node, source, path: ref.path, facts: ref.probed.facts, known };
     const value = await analysis.measure(measured, { kept: kept?.value, piece, progress, cancelled: () => !process.connected });
     await keepAnalysis(file, analysis, { value, share: 1 });
   } finally {

@@ -4,7 +4,7 @@
 export { examineLater } from './examination';
 export { predictSize } from './predictSize';
 export { itemFaces } from './itemFaces';
-export { lookForPeople, peopleChanged, peopleIn, peopleOf } from './people';
+export { lookForPeople, peopleChanged, peopleIn, peopleOf, wantFilms } from './people';
 export { itemTraces } from './itemTraces';
 export { alikeElsewhere, coarseLook, machinePace, openAhead, paintItem, proofItem } from './proofPool';
 

@@ -1,4 +1,4 @@
-import { bestFrameOf, CodedError, faceParts, type Faces, facesAt, type FilmFaces, inlayOfFace } from '../core';
+import { CodedError, faceParts, type Faces, facesAt, type FilmFaces, inlayOfFace, spanOf } from '../core';
 import {
   archive,
   type FacesAnswer,
@@ -29,13 +29,12 @@ async function filmFaces(item: Item): Promise<FacesAnswer> {
 
 /** A face that is followed, as its best frame shows it. */
 function trackAnswer(film: FilmFaces, track: number): FoundFaceAnswer[] {
-  const { first, meshes } = film.tracks[track];
-  const best = bestFrameOf(film, track);
-  return facesAt(film, best)
+  const along = spanOf(film, track);
+  return facesAt(film, along.best)
     .faces.filter((face) => face.track === track)
     .map(({ x, y, width, height, pixels, yaw }) => ({
       ...{ x, y, width, height, pixels, yaw },
-      along: { best, first, last: first + meshes.length - 1 },
+      along,
     }));
 }
 

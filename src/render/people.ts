@@ -9,6 +9,7 @@ import {
   appearancesOf,
   archive,
   type Collection,
+  filmFacesAnalysis,
   groupingInput,
   type InPictureAnswer,
   type Item,
@@ -24,11 +25,13 @@ import {
   type PersonAnswer,
   personsOf,
   pictureKey,
+  wantAppearances,
 } from '../archive';
 import { ageSpan, type Grouped, referenceWorth } from '../core';
 import { toldDate } from '../shared/about';
 import { analysed } from './analyse';
 import { runTask, threadPool } from './pool';
+import type { SourceRef } from './segment';
 import { sourceRef } from './sourceRef';
 
 /** What this process knows of a collection's people beside what is kept. */
@@ -65,11 +68,31 @@ export function peopleChanged(collectionId: string): void {
 /** The key of what an item's faces are looked for in. */
 const lookedAt = (item: Item): string => `${pictureKey(item)} ${appearancesAnalysis.version}`;
 
-/** Stills whose faces were not looked for, and how many stills there are. */
-async function unlooked(a: Archive, collectionId: string): Promise<{ left: Item[]; all: number }> {
-  const stills = (await listItems(a, collectionId)).filter(({ kind, state }) => kind === 'still' && state === 'ready');
+interface ToLook {
+  /** Items whose faces are to be looked for, and were not. */
+  left: Item[];
+  /** How many items are to be looked at. */
+  all: number;
+  /** Films that nobody wants looked through. */
+  films: Item[];
+}
+
+/** Stills are looked at, films where somebody wants it: that takes about as long as they last. */
+async function unlooked(a: Archive, collectionId: string): Promise<ToLook> {
+  const items = (await listItems(a, collectionId)).filter(({ state }) => state === 'ready');
   const keys = await lookedForFaces(a, collectionId);
-  return { left: stills.filter((item) => keys.get(item.id) !== lookedAt(item)), all: stills.length };
+  const films = items.filter(({ id, kind }) => kind === 'moving' && (keys.get(id) ?? null) === null);
+  const wanted = items.filter((item) => !films.includes(item));
+  return { left: wanted.filter((item) => keys.get(item.id) !== lookedAt(item)), all: wanted.length, films };
+}
+
+/** Has the films of a collection looked through too, from now on. */
+export async function wantFilms(a: Archive, collectionId: string): Promise<void> {
+  const { films } = await unlooked(a, collectionId);
+  await wantAppearances(
+    a,
+    films.map(({ id }) => id),
+  );
 }
 
 /** Looks for the faces of an item, unless that is done; whoever asks while it is under way waits for the same. */
@@ -83,20 +106,20 @@ function lookFor(a: Archive, item: Item): Promise<void> {
 
 async function look(a: Archive, item: Item): Promise<void> {
   if ((await lookedForFaces(a, item.collectionId)).get(item.id) === lookedAt(item)) return;
-  const file = itemAnalysisFile(a, item, appearancesAnalysis, measuredStream(item));
-  const found = await analysed({
-    analysis: appearancesAnalysis,
-    file,
-    stream: measuredStream(item),
-    describe: async () => ({ source: await sourceRef(a, item) }),
-  });
+  const stream = measuredStream(item);
+  const describe = async (): Promise<{ source: SourceRef }> => ({ source: await sourceRef(a, item) });
+  // The faces of a film are followed first.
+  const followed = itemAnalysisFile(a, item, filmFacesAnalysis, stream);
+  if (item.kind === 'moving') await analysed({ analysis: filmFacesAnalysis, file: followed, stream, describe });
+  const file = itemAnalysisFile(a, item, appearancesAnalysis, stream);
+  const found = await analysed({ analysis: appearancesAnalysis, file, stream, describe });
   await keepAppearances(a, item.id, lookedAt(item), found);
   peopleChanged(item.collectionId);
   // Who is described is kept in one place, from which it can be taken away.
   await rm(file, { force: true });
 }
 
-/** Looks for the people of all stills that were not looked at, one after another. What cannot be read is told, and does not hold up the rest. */
+/** Looks for the people of all items that are to be looked at and were not, one after another. What cannot be read is told, and does not hold up the rest. */
 export async function lookForPeople(a: Archive, collectionId: string): Promise<void> {
   const known = knownOf(collectionId);
   known.looking ??= (async () => {
@@ -121,11 +144,11 @@ async function regrouped(a: Archive, collectionId: string): Promise<Grouped['que
   return questions;
 }
 
-/** The people of a collection as far as they are known; asking has the stills that were not looked at looked at. */
+/** The people of a collection as far as they are known; asking has what was not looked at looked at. */
 export async function peopleOf(collection: Collection): Promise<PeopleAnswer> {
   const a = await archive();
   const { id } = collection;
-  const { left, all } = await unlooked(a, id);
+  const { left, all, films } = await unlooked(a, id);
   const { problems } = knownOf(id);
   const open = left.filter((item) => !problems.has(item.id));
   if (open.length) void lookForPeople(a, id);
@@ -139,6 +162,7 @@ export async function peopleOf(collection: Collection): Promise<PeopleAnswer> {
     single: faces.filter(({ personId }) => personId === null).map((face) => appearanceAnswer(face, items)),
     questions: questions.map(({ a: one, b }) => ({ a: one, b })),
     share: all ? 1 - open.length / all : 1,
+    films: films.length,
     ...(undo !== undefined && { undo }),
     ...(problems.size > 0 && { problem: [...problems.values()].join('; ') }),
   };
@@ -168,15 +192,15 @@ function appearanceAnswer(face: Appearance, items: ReadonlyMap<string, Item>, bo
     ...{ id: face.id, itemId: face.itemId, itemName: item?.name ?? '', pixels: face.pixels },
     ...(year !== undefined && { year: Number(year) }),
     ...(age !== undefined && age >= 0 && { age }),
+    ...(face.along && { along: face.along }),
     worth: Math.round(1000 * referenceWorth({ pixels: face.pixels, yaw: face.yaw, ...(face.blur !== null && { blur: face.blur }) })) / 1000,
   };
 }
 
-/** Who is in an item's picture, from the left; looked for first where it was not. */
+/** Who is in an item's picture, from the left; of a still looked for first where it was not, of a film as far as it was looked through. */
 export async function peopleIn(item: Item): Promise<InPictureAnswer[]> {
   const a = await archive();
-  if (item.kind !== 'still') return [];
-  await lookFor(a, item);
+  if (item.kind === 'still') await lookFor(a, item);
   await regrouped(a, item.collectionId);
   const names = new Map((await personsOf(a, item.collectionId)).map(({ id, name }) => [id, name]));
   return (await appearancesIn(a, item.id)).map(({ id, personId, x, y, width, height }) => {

@@ -45,6 +45,8 @@ export type PeopleRequest =
   | { action: 'dismiss'; faces: string[] }
   | { action: 'answer'; a: string; b: string; said: 'same' | 'different' | 'unsure' }
   | { action: 'forget'; person: string }
+  /** Has the films looked through too. */
+  | { action: 'films' }
   | { action: 'undo' };
 
 /** A changed plan. */

@@ -3,7 +3,7 @@ import { mkdtempSync, readdirSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import path from 'node:path';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
-import { compile, PictureCache, tracesOf } from '../../core';
+import { compile, type FilmFaces, PictureCache, tracesOf } from '../../core';
 import { openSource } from '../../media';
 import { probe, type Probed } from '../../media/probe';
 import { emptyPlan } from '../../shared/plan';
@@ -29,6 +29,9 @@ beforeAll(async () => {
 });
 afterAll(() => rmSync(root, { recursive: true }));
 
+/** What is known of a film that shows no faces. */
+const NOBODY: FilmFaces = { width: 64, height: 48, frames: 24, shots: [0], tracks: [] };
+
 async function measured<T>(
   analysis: Analysis<T>,
   { kept, stopAt = 1, piece }: { kept?: T; stopAt?: number; piece?: Piece } = {},
@@ -43,7 +46,7 @@ async function measured<T>(
     return Promise.resolve();
   };
   const value = await analysis.measure(
-    { node, source, path: clip, facts: probed.facts },
+    { node, source, path: clip, facts: probed.facts, known: (id) => (id === 'film-faces' ? NOBODY : undefined) },
     { kept, piece, progress, cancelled: () => false },
   );
   source.close?.();

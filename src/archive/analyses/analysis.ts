@@ -7,6 +7,8 @@ export interface Measured {
   source: FrameSource;
   path: string;
   facts: MediaFacts;
+  /** What another analysis of the same node says, by its id; undefined where it is not there. */
+  known(id: string): unknown;
 }
 
 /** One of the pieces that a long analysis is divided into. */

@@ -1,6 +1,6 @@
 import { randomUUID } from 'node:crypto';
 import type { Knex } from 'knex';
-import type { FoundAppearance } from '../../core';
+import type { FaceSpan, FoundAppearance } from '../../core';
 import { type Archive, inTransaction } from '../database';
 
 /** A face in a picture of the collection, as it is kept. */
@@ -17,6 +17,8 @@ export interface Appearance {
   blur: number | null;
   /** Degrees it is turned to its own left. */
   yaw: number;
+  /** Where a film shows it. */
+  along?: FaceSpan;
   personId: string | null;
   /** Whether somebody said who it is. */
   told: boolean;
@@ -30,21 +32,26 @@ export interface DescribedAppearance extends Appearance {
   separable: Float32Array;
 }
 
-interface AppearanceRow extends Omit<Appearance, 'itemId' | 'personId' | 'told'> {
+interface AppearanceRow extends Omit<Appearance, 'itemId' | 'personId' | 'told' | 'along'> {
   item_id: string;
   person_id: string | null;
   told: number;
+  first: number | null;
+  last: number | null;
+  best: number | null;
   residual?: Buffer | null;
   separable?: Buffer | null;
 }
 
 /** All but the portrait and the descriptors. */
-const COLUMNS = ['id', 'item_id', 'x', 'y', 'width', 'height', 'pixels', 'blur', 'yaw', 'person_id', 'told', 'state'].map(
-  (name) => `appearances.${name}`,
-);
+const COLUMNS = [
+  ...['id', 'item_id', 'x', 'y', 'width', 'height', 'pixels', 'blur', 'yaw'],
+  ...['first', 'last', 'best', 'person_id', 'told', 'state'],
+].map((name) => `appearances.${name}`);
 
-const fromRow = ({ item_id, person_id, told, ...row }: AppearanceRow): Appearance => ({
+const fromRow = ({ item_id, person_id, told, first, last, best, ...row }: AppearanceRow): Appearance => ({
   ...row,
+  ...(first !== null && last !== null && best !== null && { along: { first, last, best } }),
   itemId: item_id,
   personId: person_id,
   told: Boolean(told),
@@ -55,8 +62,9 @@ const bytesOf = ({ buffer, byteOffset, byteLength }: Float32Array): Buffer => Bu
 /** A copy, since what a database gives need not lie where numbers may. */
 const numbersOf = (bytes: Buffer): Float32Array => new Float32Array(Uint8Array.from(bytes).buffer);
 
-/** Whether two boxes are of one face: the middle of each lies in the other. */
-const isSame = (a: Box, b: Box): boolean =>
+/** Whether two boxes are of one face: the middle of each lies in the other, and of a film their frames meet. */
+const isSame = (a: Box & Pick<AppearanceRow, 'first' | 'last'>, b: Box & { along?: FaceSpan }): boolean =>
+  (b.along === undefined || ((a.first ?? 0) <= b.along.last && b.along.first <= (a.last ?? -1))) &&
   Math.abs(a.x + a.width / 2 - b.x - b.width / 2) < Math.min(a.width, b.width) / 2 &&
   Math.abs(a.y + a.height / 2 - b.y - b.height / 2) < Math.min(a.height, b.height) / 2;
 
@@ -69,12 +77,12 @@ type Box = Pick<Appearance, 'x' | 'y' | 'width' | 'height'>;
 export async function keepAppearances({ db }: Archive, itemId: string, key: string, found: readonly FoundAppearance[]): Promise<void> {
   await inTransaction(db, async (trx) => {
     const left = await trx('appearances').where({ item_id: itemId }).select<AppearanceRow[]>(COLUMNS);
-    for (const { portrait, residual, separable, blur, ...face } of found) {
-      const at = left.findIndex((old) => isSame(old, face));
+    for (const { portrait, residual, separable, blur, along, ...face } of found) {
+      const at = left.findIndex((old) => isSame(old, { ...face, along }));
       const [old] = at < 0 ? [] : left.splice(at, 1);
       if (old?.state === 'forgotten') continue;
       const row = {
-        ...{ ...face, blur: blur ?? null },
+        ...{ ...face, blur: blur ?? null, first: along?.first ?? null, last: along?.last ?? null, best: along?.best ?? null },
         ...{ portrait: Buffer.from(portrait), residual: bytesOf(residual), separable: bytesOf(separable) },
       };
       if (old) await trx('appearances').where({ id: old.id }).update(row);
@@ -86,7 +94,12 @@ export async function keepAppearances({ db }: Archive, itemId: string, key: stri
   });
 }
 
-/** Keys under which the faces of a collection's items were looked for, by item. */
+/** Marks items as wanted whose faces are looked for only where somebody wants it. */
+export async function wantAppearances({ db }: Archive, items: readonly string[]): Promise<void> {
+  await db('items').whereIn('id', items).whereNull('faces_key').update({ faces_key: '' });
+}
+
+/** Keys under which the faces of a collection's items were looked for, by item; empty where it is wanted, null where it was neither. */
 export async function lookedForFaces({ db }: Archive, collectionId: string): Promise<Map<string, string | null>> {
   const rows = await db('items')
     .where({ collection_id: collectionId })

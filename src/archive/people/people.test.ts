@@ -5,7 +5,7 @@ import type { FoundAppearance } from '../../core';
 import { createCollection } from '../collections';
 import { snapshotFolder, takeSnapshot } from '../guard';
 import { TestArchive } from '../testing';
-import { appearancesIn, appearancesOf, keepAppearances, lookedForFaces, portraitOf } from './appearances';
+import { appearancesIn, appearancesOf, keepAppearances, lookedForFaces, portraitOf, wantAppearances } from './appearances';
 import { lastPeopleChange, undoPeople } from './changes';
 import { forgetPerson } from './forget';
 import { answerPair, dismissAppearances, groupingInput, keepGroups, mergePersons, moveAppearances, personsOf, tellPerson } from './persons';
@@ -54,6 +54,26 @@ describe('the people of a collection', () => {
     await keepAppearances(test.archive, itemId, 'other', [found(0.3)]);
     expect(await appearancesIn(test.archive, itemId)).toMatchObject([{ x: expect.closeTo(0.3, 5) as number }]);
     expect(await appearancesOf(test.archive, collection)).toHaveLength(3);
+  });
+
+  it('along a film are told apart by their frames, and are looked for only where that is wanted', async () => {
+    const film = await test.itemIn(collection, 30);
+    const along = (first: number, last: number): FoundAppearance => ({ ...found(0.4), along: { first, last, best: first + 2 } });
+    await wantAppearances(test.archive, [film.id]);
+    expect((await lookedForFaces(test.archive, collection)).get(film.id)).toBe('');
+    await keepAppearances(test.archive, film.id, 'film', [along(0, 40), along(41, 90)]);
+    const [one, other] = await appearancesIn(test.archive, film.id);
+    expect([one.along, other.along]).toEqual([
+      { first: 0, last: 40, best: 2 },
+      { first: 41, last: 90, best: 43 },
+    ]);
+    expect((await groupingInput(test.archive, collection)).faces.filter((face) => face.along)).toHaveLength(2);
+    // Found anew, each is who it was, by where in the film it is.
+    await keepAppearances(test.archive, film.id, 'again', [along(44, 90), along(0, 38)]);
+    expect((await appearancesIn(test.archive, film.id)).map(({ id }) => id).sort()).toEqual([one.id, other.id].sort());
+    expect((await appearancesIn(test.archive, film.id)).find(({ id }) => id === one.id)?.along?.last).toBe(38);
+    await wantAppearances(test.archive, [film.id]);
+    expect((await lookedForFaces(test.archive, collection)).get(film.id)).toBe('again');
   });
 
   it('keep what was told of them when their pictures are looked at anew, and stay forgotten', async () => {

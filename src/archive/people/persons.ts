@@ -164,10 +164,12 @@ export async function dismissAppearances(a: Archive, collectionId: string, ids: 
 
 /** What groups are made from: the collection's faces, and what was told. */
 export async function groupingInput(a: Archive, collectionId: string): Promise<{ faces: GroupFace[]; answers: PairAnswer[] }> {
-  const faces = (await describedAppearances(a, collectionId)).map(({ id, itemId, personId, told, pixels, yaw, residual, separable }) => ({
-    ...{ id, picture: itemId, pixels, yaw, residual, separable },
-    ...(told && personId !== null && { person: personId }),
-  }));
+  const faces = (await describedAppearances(a, collectionId)).map(
+    ({ id, itemId, personId, told, pixels, yaw, along, residual, separable }) => ({
+      ...{ id, picture: itemId, pixels, yaw, residual, separable, ...(along && { along }) },
+      ...(told && personId !== null && { person: personId }),
+    }),
+  );
   const known = new Set(faces.map(({ id }) => id));
   const answers = await a.db('likeness_answers').select<PairAnswer[]>('a', 'b', 'said');
   return { faces, answers: answers.filter((answer) => known.has(answer.a) && known.has(answer.b)) };

@@ -25,9 +25,18 @@ export interface DescribedFace {
   square: Float32Array;
 }
 
+/** Frames of a film along which a face is seen, and the one that shows it best. */
+export interface FaceSpan {
+  first: number;
+  last: number;
+  best: number;
+}
+
 /** A described face whose square became a JPEG. */
 export interface FoundAppearance extends Omit<DescribedFace, 'square'> {
   portrait: Uint8Array;
+  /** Where a film shows it; left out of stills. */
+  along?: FaceSpan;
 }
 
 /** Side of the squares that people are shown by, and how much more than the face's frame they show. */

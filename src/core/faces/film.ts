@@ -1,6 +1,7 @@
 import { pairMotion, reducedFrame, type Reduced } from '../film/motion';
 import type { Picture, StreamInfo } from '../picture/picture';
 import { fewerPixels, rgbOf, type Rgb } from '../vision/rgb';
+import type { FaceSpan } from './describe';
 import { apartFrom, shared } from './detector';
 import { faceNetworks, type Face, type Faces, MESH_SURE, poseOf, seenFaces } from './find';
 import type { Box } from './frame';
@@ -219,6 +220,12 @@ function faceOfMesh(mesh: Mesh, { width, height }: { width: number; height: numb
   const box = boundsOf(mesh);
   const pixels = mesh.map((v, i) => v * (i % 2 ? height : width));
   return { ...box, score: 1, mesh: Array.from(mesh), pixels: Math.round(box.width * width), ...poseOf(pixels) };
+}
+
+/** The frames of a track, and the one that shows the face best. */
+export function spanOf(film: FilmFaces, track: number): FaceSpan {
+  const { first, meshes } = film.tracks[track];
+  return { first, last: first + meshes.length - 1, best: bestFrameOf(film, track) };
 }
 
 /** The frame of a track that shows the face best: large, and turned to the camera. */

@@ -51,6 +51,12 @@ describe('faces put together by person', () => {
     expect(groupFaces(faces, [{ a: 'a1', b: 'a2', said: 'same' }]).groups).toHaveLength(1);
   });
 
+  it('of one film may be one person where no frame shows both', () => {
+    const along = (id: string, first: number, last: number) => face(id, 1, 0.1, { picture: 'film', along: { first, last } });
+    expect(sets(groupFaces([along('a1', 0, 40), along('a2', 41, 90)], []).groups)).toEqual(['a1 a2']);
+    expect(sets(groupFaces([along('a1', 0, 40), along('a2', 40, 90)], []).groups)).toEqual(['a1', 'a2']);
+  });
+
   it('stay as they were told, and nobody is asked twice', () => {
     const faces = [face('a1', 1, 0.1), face('a2', 1, 0.1)];
     const answer = (said: PairAnswer['said']): PairAnswer[] => [{ a: 'a1', b: 'a2', said }];

@@ -5,6 +5,8 @@ export interface GroupFace extends LikenessFace {
   id: string;
   /** Two faces of one picture are two people. */
   picture: string;
+  /** Frames of a film that show it: faces of one film are two people where some frame shows both. */
+  along?: { first: number; last: number };
   /** The person it is by what somebody told; others join it, but it is never parted from it. */
   person?: string;
 }
@@ -53,6 +55,9 @@ export function likenesses(faces: readonly GroupFace[]): Float32Array {
 const APART = 1,
   ONE_PICTURE = 2;
 
+const areSeenTogether = (a: GroupFace, b: GroupFace): boolean =>
+  a.picture === b.picture && (!a.along || !b.along || (a.along.first <= b.along.last && b.along.first <= a.along.last));
+
 /**
  * Puts faces together by person: the likest two groups first (agglomerative, each pair of groups judged by the mean of its likest pairs of faces), never
  * against what was told, and two of one picture only where it was told.
@@ -72,7 +77,7 @@ export function groupFaces(faces: readonly GroupFace[], answers: readonly PairAn
   const links = new Links(n);
   for (let i = 0; i < n; i++)
     for (let j = 0; j < i; j++) {
-      const flags = (apart.has(pairOf(i, j, n)) ? APART : 0) | (faces[i].picture === faces[j].picture ? ONE_PICTURE : 0);
+      const flags = (apart.has(pairOf(i, j, n)) ? APART : 0) | (areSeenTogether(faces[i], faces[j]) ? ONE_PICTURE : 0);
       links.add(first[i], first[j], alike[i * n + j], flags);
     }
   const persons = (a: number, b: number): boolean => {

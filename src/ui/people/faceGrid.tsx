@@ -89,7 +89,7 @@ export function FaceGrid({ faces, persons, actions, of }: FaceGridProps) {
               {face.itemName}
             </Link>
             <p className="truncate text-ink2 tabular-nums">
-              {[face.year, face.age !== undefined && `aged ${face.age}`, `${face.pixels} px`].filter(Boolean).join(' · ')}
+              {[face.year, face.age !== undefined && `aged ${face.age}`, `${face.pixels} px`, along(face)].filter(Boolean).join(' · ')}
             </p>
             {best.has(face.id) && <p className="truncate text-act">{spanWords(best.get(face.id))}</p>}
           </li>
@@ -98,6 +98,9 @@ export function FaceGrid({ faces, persons, actions, of }: FaceGridProps) {
     </>
   );
 }
+
+/** The frames in which a film shows a face. */
+const along = ({ along: span }: AppearanceAnswer): string => (span ? `frames ${span.first}–${span.last}` : '');
 
 const spanWords = (span: [number, number] | undefined): string => {
   if (!span) return 'best reference';

@@ -93,6 +93,19 @@ export function PeoplePlace({ id }: { id: string }) {
         {data && data.share < 1 && (
           <span className="text-ink2 tabular-nums">{Math.round(100 * data.share)} % of the pictures looked at</span>
         )}
+        {data && data.films > 0 && (
+          <span className="flex items-center gap-2 text-ink2 tabular-nums">
+            {data.films} {data.films === 1 ? 'film is' : 'films are'} not looked through
+            <button
+              type="button"
+              className="btn"
+              title="Faces are followed through each shot. It takes about as long as the films last, and goes on by itself."
+              onClick={() => void actions.say({ action: 'films' })}
+            >
+              Look through {data.films === 1 ? 'it' : 'them'}
+            </button>
+          </span>
+        )}
         {data?.problem && <span className="min-w-0 truncate text-warn">{data.problem}</span>}
         <span className="flex-1" />
         {questions.length > 0 && (
@@ -103,7 +116,7 @@ export function PeoplePlace({ id }: { id: string }) {
       </div>
       <main className="flex min-h-0 flex-1">
         <Trouble error={error} />
-        {nobody && <Empty title="Nobody was found.">The stills of this collection show no faces that could be told apart.</Empty>}
+        {nobody && <Empty title="Nobody was found.">What was looked at of this collection shows no faces that could be told apart.</Empty>}
         {data && !nobody && (
           <>
             <PersonList

@@ -6,13 +6,12 @@ import type { InPictureAnswer } from '../../../archive';
 import { api } from '../../parts/api';
 import { useBench } from '../state/store';
 
-/** Who was found in a still, from the left; their names can be taken over into what is told of it. */
+/** Who was found in a still or along a film, from the left; their names can be taken over into what is told of it. */
 export function InPicture({ take }: { take(names: string[]): void }) {
   const item = useBench((s) => s.item);
   const { data = [], isLoading } = useQuery({
     queryKey: ['people-in', item.id],
     queryFn: () => api<InPictureAnswer[]>(`items/${item.id}/people`),
-    enabled: item.kind === 'still',
   });
   if (isLoading) return <p className="text-ink2">Faces are looked for…</p>;
   if (data.length === 0) return null;

@@ -8,7 +8,7 @@ import {
   type Archive,
   undoPeople,
 } from '../../../../../archive';
-import { peopleChanged, peopleOf } from '../../../../../render';
+import { peopleChanged, peopleOf, wantFilms } from '../../../../../render';
 import { handler, HttpError, readBody } from '../../../../http';
 import { PeopleBody } from '../../../../peopleBodies';
 import { collectionOf, type CollectionContext } from '../collection';
@@ -36,6 +36,8 @@ async function said(a: Archive, id: string, body: PeopleBody): Promise<void> {
       return answerPair(a, id, body);
     case 'forget':
       return forgetPerson(a, id, body.person);
+    case 'films':
+      return wantFilms(a, id);
     case 'undo':
       if ((await undoPeople(a, id)) === undefined) throw new HttpError(409, 'There is nothing to take back.');
   }
