@@ -98,5 +98,8 @@ describe('pieces of a film', () => {
     expect(face).toMatchObject({ track: 0, pixels: Math.round(boundsOf(mesh(0.12)).width * SIZE.width) });
     film.tracks[0].meshes[2] = film.tracks[0].meshes[2].map((v, i) => (i % 2 ? v : 0.14 + 1.5 * (v - 0.14)));
     expect(bestFrameOf(film, 0)).toBe(3);
+    // There half of it has left the frame.
+    film.tracks[0].meshes[2] = film.tracks[0].meshes[2].map((v, i) => (i % 2 ? v : v - 0.14));
+    expect(bestFrameOf(film, 0)).not.toBe(3);
   });
 });

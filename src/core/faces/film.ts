@@ -30,6 +30,8 @@ const LOOK_EVERY = 6;
 const MISSED = 3;
 /** Frames in a row over which a face that is lost is bridged. */
 const BRIDGED = 4;
+/** How much a face that is cut off is worth less than a small one: a power of the share that is seen. */
+const CUT_OFF = 4;
 /** Frames a face must be seen in. */
 const LEAST_FRAMES = 4;
 /** Pixels of a frame that are looked at. */
@@ -228,12 +230,15 @@ export function spanOf(film: FilmFaces, track: number): FaceSpan {
   return { first, last: first + meshes.length - 1, best: bestFrameOf(film, track) };
 }
 
-/** The frame of a track that shows the face best: large, and turned to the camera. */
+/** Share of a mesh that lies within the frame. */
+const within = (mesh: Mesh): number => 1 - mesh.filter((v) => v < 0 || v > 1).length / mesh.length;
+
+/** The frame of a track that shows the face best: large, turned to the camera, and not cut off. */
 export function bestFrameOf(film: FilmFaces, track: number): number {
   const { first, meshes } = film.tracks[track];
   const worth = meshes.map((mesh) => {
     const { pixels, yaw } = faceOfMesh(mesh, film);
-    return pixels * Math.cos((Math.PI / 180) * Math.min(85, Math.abs(yaw)));
+    return pixels * Math.cos((Math.PI / 180) * Math.min(85, Math.abs(yaw))) * within(mesh) ** CUT_OFF;
   });
   return first + worth.indexOf(Math.max(...worth));
 }
