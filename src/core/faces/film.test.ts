@@ -99,7 +99,7 @@ describe('pieces of a film', () => {
     film.tracks[0].meshes[2] = film.tracks[0].meshes[2].map((v, i) => (i % 2 ? v : 0.14 + 1.5 * (v - 0.14)));
     expect(bestFrameOf(film, 0)).toBe(3);
     // There half of it has left the frame.
-    film.tracks[0].meshes[2] = film.tracks[0].meshes[2].map((v, i) => (i % 2 ? v : v - 0.14));
+    film.tracks[0].meshes[2] = film.tracks[0].meshes[2].map((v, i) => (i % 2 ? v : v - 0.3));
     expect(bestFrameOf(film, 0)).not.toBe(3);
   });
 });
