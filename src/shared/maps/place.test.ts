@@ -1,6 +1,6 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
-import { composePlaces, invertPlace, keepsAxes, placeOf, pointAt, SAME_PLACE, scaling, type Projective } from './place';
+import { composePlaces, evenPart, invertPlace, keepsAxes, placeOf, pointAt, SAME_PLACE, scaling, type Projective } from './place';
 
 const near = fc.double({ min: -0.3, max: 0.3, noNaN: true });
 /** Turned, sheared, moved and put in perspective, but never turned over. */
@@ -38,5 +38,19 @@ describe('places', () => {
 
   it('without a way back say so', () => {
     expect(() => invertPlace([1, 0, 0, 1, 0, 0, 0, 0, 1])).toThrow('not invertible');
+  });
+
+  it('told in fractions become even pixels that hold all of them', () => {
+    const part = fc.double({ min: 0, max: 0.5, noNaN: true });
+    const side = fc.integer({ min: 8, max: 2000 }).map((n) => 2 * n);
+    fc.assert(
+      fc.property(part, part, part, part, side, side, (x, y, width, height, w, h) => {
+        const even = evenPart({ x, y, width: width + 0.01, height: height + 0.01 }, { width: w, height: h });
+        for (const v of [even.x, even.y, even.width, even.height]) expect(v % 2).toBe(0);
+        expect(even.x).toBeLessThanOrEqual(x * w);
+        expect(even.y + even.height).toBeGreaterThanOrEqual(Math.min(h, (y + height + 0.01) * h) - 1e-6);
+        expect(even.x + even.width).toBeLessThanOrEqual(w);
+      }),
+    );
   });
 });

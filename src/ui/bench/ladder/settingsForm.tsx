@@ -22,7 +22,12 @@ const SLIDER_STEPS = 2000;
 
 /** The settings of a step, made from their description; a plan kept before one existed has its default. */
 export function SettingsForm({ step: kept, info }: { step: PlanStep; info: TreatmentInfo }) {
-  const step = { ...kept, settings: { ...Object.fromEntries(info.settings.map((s) => [s.key, s.default])), ...kept.settings } };
+  const defaults = Object.fromEntries(info.settings.map((s) => [s.key, s.default]));
+  const step = {
+    ...kept,
+    settings: { ...defaults, ...kept.settings },
+    ...(kept.measured && { measured: { ...defaults, ...kept.measured } }),
+  };
   const still = useBench((s) => s.description.source.frames === 1);
   const shown = info.settings.filter(
     (s) => s.key !== info.placing?.picture && !(s.moving && still) && (!s.when || s.when.is.includes(String(step.settings[s.when.key]))),
