@@ -9,6 +9,7 @@ import { BROUGHT_BACK, fitsPart, placeFilling } from '../../../shared/inlay';
 import { evenPart } from '../../../shared/maps/place';
 import { api } from '../../parts/api';
 import { placeSettings } from '../inlay/inlayActions';
+import { PictureFile } from '../inlay/pictureFile';
 import { addLast } from '../state/planActions';
 import { useBench, useBenchStore } from '../state/store';
 import { faceInOutput, type ListedFace } from './faceActions';
@@ -65,18 +66,7 @@ export function FaceCrop({ face, name }: { face: ListedFace; name: string }) {
       >
         <Upload size={13} aria-hidden />
       </button>
-      <input
-        ref={file}
-        type="file"
-        accept="image/*,.tif,.tiff,.webp,.avif"
-        className="hidden"
-        aria-label={`File of ${name}`}
-        onChange={({ target }) => {
-          const given = target.files?.[0];
-          target.value = '';
-          if (given) back.mutate(given);
-        }}
-      />
+      <PictureFile at={file} label={`File of ${name}`} onFile={(given) => back.mutate(given)} />
     </span>
   );
 }

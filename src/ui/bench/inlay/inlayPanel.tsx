@@ -11,11 +11,10 @@ import { changeSettings } from '../state/planActions';
 import { useBench, useBenchStore } from '../state/store';
 import { laidIn, nearestPlace, placeAtFirst, placeSettings } from './inlayActions';
 import { laidAddress } from './laidSize';
+import { PictureFile } from './pictureFile';
 
 /** Milliseconds between two looks at how far faces are found. */
 const AGAIN_MS = 800;
-/** What may be laid in from outside. */
-const FILES = 'image/*,.tif,.tiff,.webp,.avif';
 
 /** The faces of an item, as they are found. */
 const useFaces = (item: string, wanted: boolean) =>
@@ -99,16 +98,10 @@ export function InlayPanel({ step, placing }: { step: PlanStep; placing: NonNull
             </option>
           ))}
         </select>
-        <input
-          ref={file}
-          type="file"
-          accept={FILES}
-          className="hidden"
-          aria-label="File to lay in"
-          onChange={({ target }) => {
-            const given = target.files?.[0];
-            target.value = '';
-            if (!given) return;
+        <PictureFile
+          at={file}
+          label="File to lay in"
+          onFile={(given) => {
             setFrom('');
             lay.mutate({ given, shape: now.shape });
           }}
