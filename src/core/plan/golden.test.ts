@@ -116,7 +116,7 @@ const VERSIONS = {
   dirt: 2,
   heal: 2,
   inlay: 1,
-  halftone: 2,
+  halftone: 3,
   compression: 2,
   grain: 2,
   halos: 1,

@@ -68,7 +68,7 @@ const usesNetwork = ({ quality, pattern }: HalftoneSettings): boolean => quality
 
 export const halftone: Treatment<HalftoneSettings> = {
   id: 'halftone',
-  version: 2,
+  version: 3,
   name: 'Halftone',
   answers: "a printing screen, paper texture, moiré, Newton's rings",
   settings: HalftoneSettings,
