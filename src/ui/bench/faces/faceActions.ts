@@ -58,7 +58,7 @@ const same = (a: FaceAmount, b: FaceAmount | undefined): boolean =>
   a.x === b?.x && a.y === b.y && a.width === b.width && a.frame === b.frame;
 
 /** From fractions of the plan's output to fractions of the source. */
-function toSource({ description, output }: Pick<BenchState, 'description' | 'output'>): ReturnType<typeof scaling> {
+export function toSource({ description, output }: Pick<BenchState, 'description' | 'output'>): ReturnType<typeof scaling> {
   const { width, height } = description.source;
   return composePlaces(scaling(1 / width, 1 / height), composePlaces(description.geometry, scaling(output.width, output.height)));
 }

@@ -5,8 +5,10 @@ import { useId, useRef, useState } from 'react';
 import { toast } from 'sonner';
 import type { CollectionAnswer, FacesAnswer, LaidAnswer, TreatmentInfo } from '../../../archive';
 import { type InlayPlace, type InlayShape } from '../../../shared/inlay';
+import { pointAt } from '../../../shared/maps/place';
 import type { PlanStep } from '../../../shared/plan';
 import { api } from '../../parts/api';
+import { toSource } from '../faces/faceActions';
 import { changeSettings } from '../state/planActions';
 import { useBench, useBenchStore } from '../state/store';
 import { laidIn, nearestPlace, placeAtFirst, placeSettings } from './inlayActions';
@@ -61,8 +63,9 @@ export function InlayPanel({ step, placing }: { step: PlanStep; placing: NonNull
     onError: (error) => toast.error(error.message),
   });
   const middleInView = (): { x: number; y: number } => {
-    const { u, v } = bench.getState().view;
-    return { x: u * source.width, y: v * source.height };
+    const state = bench.getState();
+    const { x, y } = pointAt(toSource(state), state.view.u, state.view.v);
+    return { x: x * source.width, y: y * source.height };
   };
   const onto = (place: InlayPlace | undefined): void => {
     if (place) changeSettings(bench, step.id, placeSettings(place, placing), 'laid on a face');
@@ -111,6 +114,7 @@ export function InlayPanel({ step, placing }: { step: PlanStep; placing: NonNull
         <>
           <label htmlFor={`${id}-part`}>Part of it</label>
           <select
+            key={from}
             id={`${id}-part`}
             className="field min-w-0"
             disabled={lay.isPending}
