@@ -48,8 +48,11 @@ interface DamagedPrint {
   truth: Uint8Array;
 }
 
-async function* prints(): AsyncGenerator<DamagedPrint> {
-  const folder = path.join(FOLDER, 'prints');
+/** Small prints and coarse scans, or parts of scans at 300 to 600 dots an inch. */
+type Prints = 'prints' | 'scans';
+
+async function* prints(of: Prints = 'prints'): AsyncGenerator<DamagedPrint> {
+  const folder = path.join(FOLDER, of);
   if (!existsSync(folder)) throw new Error(`${folder} is missing: the bench of prints needs damaged pictures; ${MADE}`);
   for (const file of readdirSync(folder).sort()) {
     const [, name, kind] = /^(\d+)-(\w+)\.png$/.exec(file) ?? [];
@@ -95,10 +98,17 @@ function f1(found: Uint8Array, truth: Uint8Array, width: number, height: number)
 
 /** Damage found as Dirt finds it untouched, and false alarms on the same pictures without damage. */
 export async function dirtFound(): Promise<Row[]> {
+  return [
+    ...(await foundIn('scans', 'Prints: damage found, parts of scans at 300 to 600 dots an inch (held-out pictures, drawn damage)')),
+    ...(await foundIn('prints', 'Prints: damage found, small prints and coarse scans (held-out pictures, drawn damage)')),
+  ];
+}
+
+async function foundIn(of: Prints, group: string): Promise<Row[]> {
   const rule = { ...dirtRule(new DirtSettings()), margin: 0 };
   const byKind = new Map<DirtKind, number[]>();
   const alarms = new Map<string, number>();
-  for await (const { name, kind, damaged, whole, truth } of prints()) {
+  for await (const { name, kind, damaged, whole, truth } of prints(of)) {
     const { width, height } = damaged.region;
     const found = dirtMask(await findDirt(damaged, damaged.region), rule);
     byKind.set(kind, [...(byKind.get(kind) ?? []), f1(found, truth, width, height)]);
@@ -107,7 +117,6 @@ export async function dirtFound(): Promise<Row[]> {
       alarms.set(name, (100 * clean.reduce((sum, v) => sum + v, 0)) / clean.length);
     }
   }
-  const group = 'Prints: damage found (held-out pictures, drawn damage)';
   const means = [...byKind].map(([kind, scores]) => ({ kind, score: mean(scores), worst: Math.min(...scores) }));
   const shares = [...alarms.values()];
   return [

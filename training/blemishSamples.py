@@ -8,8 +8,9 @@ import cv2
 import numpy as np
 
 from blemishes import KINDS, blemished
+from colourSamples import portraits
 from degrade import add_grain, blurred, jpeg, to_ycc
-from samples import Library
+from samples import Library, aged
 from sources import work_folder
 
 # Ways to fill that the program tries, see `src/core/fill/candidates.ts`.
@@ -29,6 +30,27 @@ def printed_softness(scale, random, least_and_most=(COARSE[0], FINE[1])):
 WHOLE, ALONE = 0.3, 0.45
 
 
+# Share of samples that show a portrait, and of those with the white border of a print in them.
+PORTRAITS, BORDERED = 0.18, 0.15
+
+
+def bordered(rgb, random):
+    """A print's border of paper, and what it lies on beyond, along one or two sides: neither is damage."""
+    h, w = rgb.shape[:2]
+    y, x = np.mgrid[0:h, 0:w].astype(np.float32)
+    paper = random.uniform(170, 255) * np.array([1, random.uniform(0.95, 1), random.uniform(0.82, 1)], np.float32)
+    ground = random.uniform(10, 230) * np.array([1, random.uniform(0.8, 1), random.uniform(0.6, 1)], np.float32)
+    for _ in range(int(random.integers(1, 3))):
+        angle = random.integers(4) * np.pi / 2 + random.normal(0, 0.04)
+        inward = (x - w / 2) * np.cos(angle) + (y - h / 2) * np.sin(angle) + random.uniform(0.05, 0.45) * w
+        wide, soft = float(np.exp(random.uniform(np.log(3), np.log(50)))), random.uniform(0.7, 2)
+        border = np.clip(-inward / soft + 0.5, 0, 1)[:, :, None]
+        beyond = np.clip((-inward - wide) / soft + 0.5, 0, 1)[:, :, None] if random.random() < 0.8 else 0
+        rgb = rgb + border * (paper - rgb)
+        rgb = rgb + beyond * (ground - rgb)
+    return rgb.astype(np.float32)
+
+
 class BlemishSamples:
     """
     Y'CbCr over 255: damaged (side, side, 3), whole (side, side, 3), what is damaged (side, side, kinds), where that is certain
@@ -40,6 +62,7 @@ class BlemishSamples:
         self.random = np.random.default_rng(seed)
         # Rust, concrete and bark of games have scratches and cracks of their own, which nobody would call damage of a print.
         self.library = Library(part, 0.08, textures=False)
+        self.portraits = portraits(part)
 
     def kinds(self):
         random = self.random
@@ -52,7 +75,9 @@ class BlemishSamples:
 
     def one(self):
         random = self.random
-        whole = self.library.patch(self.side, random)
+        whole = self.portrait() if random.random() < PORTRAITS else self.library.patch(self.side, random)
+        if random.random() < BORDERED:
+            whole = bordered(whole, random)
         scale = float(np.exp(random.uniform(-0.25, 1.2))) if random.random() < 0.7 else 1.0
         if random.random() < SOFT:
             whole = blurred(whole, printed_softness(scale, random))
@@ -68,6 +93,17 @@ class BlemishSamples:
             quality = int(random.integers(50, 97))
             pair = [jpeg(p, quality) for p in pair]
         return [np.clip(p, 0, 255).astype(np.float32) / 255 for p in pair] + [labels, sure]
+
+    def portrait(self):
+        """A part of a portrait, upright, at any size."""
+        random = self.random
+        rgb = self.portraits[random.integers(len(self.portraits))]
+        reach = int(min(rgb.shape[:2]) * random.uniform(0.35, 1))
+        y, x = (int(random.integers(extent - reach + 1)) for extent in rgb.shape[:2])
+        part = np.asarray(rgb[y:y + reach, x:x + reach])
+        kind = cv2.INTER_AREA if reach > self.side else cv2.INTER_CUBIC
+        part = cv2.resize(part, (self.side, self.side), interpolation=kind).astype(np.float32)
+        return aged(part[:, ::-1] if random.random() < 0.5 else part, random)
 
     def grainy(self, pair):
         strength = self.random.uniform(0.5, 14) * self.random.random()

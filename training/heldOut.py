@@ -2,7 +2,8 @@
 Held-out material for the bench, never seen in training: python3 heldOut.py writes made/held-stills.gray (crops of
 photographs, 288 x 288), made/held-clips.gray (clips of 9 frames of 320 x 256), 8-bit luma, and made/held/KIND-NN.png: clean
 pictures of many kinds in colour, small enough that nothing of their own noise and coding is left; and made/prints/NN-KIND.png: such
-pictures with damage of one kind, NN.png the truth, and NN-KIND-mask.png: 255 where they are damaged, 128 where that may be disputed; and
+pictures with damage of one kind, NN.png the truth, and NN-KIND-mask.png: 255 where they are damaged, 128 where that may be disputed; made/scans/, the same of
+parts of large photographs that are as soft as prints are in a scan; and
 made/faces/real-NN.png and mixed-NN.png: faces of people that no network has seen; scene-NN.png
 and scenes.json: photographs with them; and made/places/NAME.png: views of places and things in colour, each under the beginning of the
 SHA-256 of its name.
@@ -16,7 +17,7 @@ import shutil
 import cv2
 import numpy as np
 
-from blemishSamples import printed_softness
+from blemishSamples import COARSE, FINE, printed_softness
 from blemishes import KINDS, blemished
 from colourSamples import ColourLibrary, coloured, named_photographs, scenes
 from degrade import blurred, to_ycc
@@ -88,17 +89,41 @@ def keep_material():
 PRINT_SIDE, PRINTS = 448, 30
 
 
+# Packages of wallpapers, of whose photographs scans are made; long sides of the parts of them at least, and at most.
+WALLPAPERS = ("mate-backgrounds", "gnome-backgrounds", "plasma-workspace-wallpapers", "lomiri-wallpapers-16.04", "lomiri-wallpapers-20.04",
+              "ukui-wallpapers", "python3-skimage")
+SCAN_SIDES = 420, 640
+
+
 def keep_prints():
-    folder = os.path.join(work_folder(), "prints")
+    """Small prints, or coarse scans of them."""
+    chosen = [rgb for kind, rgb in material() if kind == "photograph" and min(rgb.shape[:2]) >= 120]
+    keep_damaged("prints", [middle(rgb, PRINT_SIDE) for rgb in chosen[::max(1, len(chosen) // PRINTS)][:PRINTS]], COARSE)
+
+
+def keep_scans():
+    """Parts of scans at 300 to 600 dots an inch, where a print shows less than the scan could."""
+    judges = [decode(data) for package in JUDGES for _, data in files_of(package) if len(data) > 60000]
+    photographs = [p for p in judges if p is not None] + pictures("photo", "held", names=PHOTOGRAPHS)
+    photographs += [p for p, package in pictures_of("photo", "held") if package in WALLPAPERS]
+    keep_damaged("scans", [middle(np.asarray(p), SCAN_SIDES[1]) for p in photographs if p.ndim == 3 and min(p.shape[:2]) >= SCAN_SIDES[0]], FINE)
+
+
+def middle(rgb, side):
+    h, w = (min(side, extent) for extent in rgb.shape[:2])
+    y, x = (rgb.shape[0] - h) // 2, (rgb.shape[1] - w) // 2
+    return rgb[y:y + h, x:x + w]
+
+
+def keep_damaged(name, pictures, softness):
+    """Each picture as soft as prints are, and once with damage of each kind."""
+    folder = os.path.join(work_folder(), name)
     shutil.rmtree(folder, ignore_errors=True)
     os.makedirs(folder)
-    chosen = [rgb for kind, rgb in material() if kind == "photograph" and min(rgb.shape[:2]) >= 120]
     write = lambda name, picture: cv2.imwrite(os.path.join(folder, f"{name}.png"), np.clip(np.rint(picture), 0, 255).astype(np.uint8))
-    for n, rgb in enumerate(chosen[::max(1, len(chosen) // PRINTS)][:PRINTS]):
-        h, w = (min(PRINT_SIDE, extent) for extent in rgb.shape[:2])
-        y, x = (rgb.shape[0] - h) // 2, (rgb.shape[1] - w) // 2
+    for n, rgb in enumerate(pictures):
         scale = float(np.exp(np.random.default_rng(n).uniform(0, 0.8)))
-        whole = blurred(rgb[y:y + h, x:x + w].astype(np.float32), printed_softness(scale, np.random.default_rng(n)))
+        whole = blurred(rgb.astype(np.float32), printed_softness(scale, np.random.default_rng(n), softness))
         write(f"{n:02d}", whole[:, :, ::-1])
         for kind in KINDS:
             random = np.random.default_rng(1000 * n + KINDS.index(kind))
@@ -196,5 +221,6 @@ if __name__ == "__main__":
     cv2.imwrite(os.path.join(work_folder(), "held-stills.png"), sheet)
     keep_material()
     keep_prints()
+    keep_scans()
     keep_places()
     keep_faces()

@@ -42,7 +42,7 @@ const USAGE = `usage: wairetic inspect FILE [--part N] [--json] [--no-counts]
        wairetic verify
        wairetic serve [--port N]
 
-inspect  facts and condition of a file; --no-counts is twice as fast on large stills and counts neither damage nor faces
+inspect  facts and condition of a file; --no-counts is faster on large stills and does not look for faces
 propose  the plan the measurements ask for
 treat    runs a plan over a file; the ending of --out says the format:
          .mkv (lossless) or .mp4 for moving images, .tif, .png, .jpg, .webp or .avif for stills;
@@ -74,7 +74,7 @@ async function inspected(
   return { probed, sha256: await sha256File(file), condition: await conditionOf(file, probed, counts) };
 }
 
-/** @param counts whether damage and faces are counted, which no proposal waits for. */
+/** @param counts whether faces are counted, which no proposal waits for. */
 async function conditionOf(file: string, probed: Probed, counts: boolean): Promise<ConditionReport> {
   const source = await openSource(file, file, probed);
   try {

@@ -3,6 +3,7 @@ import { tilesOf } from '../graph/tiled';
 import { DIRT_KINDS, DIRT_NAMES, type DirtKind } from '../dirt/kinds';
 import { countPieces, dirtMask, dirtPieces } from '../dirt/mask';
 import { dirtRule, DirtSettings } from '../treatments/dirt/dirt';
+import { EVEN_ODDS, ODDS_STEP } from '../networks/dirt';
 import { PRINT_CELL, printCells } from '../networks/printCells';
 import { cutPicture, growRegion, wholeRegion, type Picture, type Region } from '../picture/picture';
 
@@ -14,14 +15,24 @@ export interface DirtReading {
   counts: Record<DirtKind, number>;
   /** Whether only parts were looked at. */
   sampled: boolean;
+  /**
+   * Share of what may be damage that surely is, 0 to 1, stains apart. Prints show less than a scan of them could, and damage that lies on them stands out;
+   * where the picture is as sharp as its damage, much may be damage and little surely is. 0 where there is next to nothing.
+   */
+  sure: number;
 }
 
+const STAINS = DIRT_KINDS.indexOf('stains');
 /** Side of the tiles that large pictures are looked at in. */
 const TILE = 1024;
 /** Most of those tiles: of larger pictures some, spread over them. */
-const MAX_TILES = 6;
+const MAX_TILES = 4;
 /** Pixels that are looked at; of larger pictures so many in cells spread over them. */
-const MAX_PIXELS = 4_000_000;
+const MAX_PIXELS = 2_500_000;
+/** Logarithms of odds from which a pixel may be damage, and surely is; percent of a picture that must surely be for it to say anything. */
+const MAYBE = -1,
+  SURELY = 3,
+  LEAST_SURE = 0.02;
 /** Pixels of a piece that counts. */
 const LEAST_PIXELS = 4;
 
@@ -36,9 +47,16 @@ export async function measureDirt(picture: Picture): Promise<DirtReading> {
   const at = findingSize('fast', info);
   const parts = at === 'half' ? spread(tilesOf(wholeRegion(info), TILE), MAX_TILES) : spread(printCells(wholeRegion(info), info));
   let damaged = 0,
-    looked = 0;
+    looked = 0,
+    maybe = 0,
+    surely = 0;
   for (const part of parts) {
     const found = await findDirt(cutPicture(picture, growRegion(part, FINDING_REACH[at], 2, info)), part, at);
+    found.odds.forEach((v, i) => {
+      if (found.kind[i] === STAINS) return;
+      if (v >= EVEN_ODDS + MAYBE * ODDS_STEP) maybe++;
+      if (v >= EVEN_ODDS + SURELY * ODDS_STEP) surely++;
+    });
     const mask = dirtMask(found, rule);
     const pieces = dirtPieces(mask, found, LEAST_PIXELS);
     for (const [kind, n] of Object.entries(countPieces(pieces))) counts[kind as DirtKind] += n;
@@ -48,7 +66,7 @@ export async function measureDirt(picture: Picture): Promise<DirtReading> {
   const all = info.width * info.height;
   const sampled = looked < all;
   for (const kind of DIRT_KINDS) counts[kind] = Math.round((counts[kind] * all) / looked);
-  return { share: (100 * damaged) / looked, counts, sampled };
+  return { share: (100 * damaged) / looked, counts, sampled, sure: (100 * surely) / looked >= LEAST_SURE ? surely / maybe : 0 };
 }
 
 /** All cells, or every few of them, those of a row apart from those above, where there are too many. */

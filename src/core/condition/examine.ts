@@ -15,6 +15,7 @@ import { LIKELY, SURE, type ConditionReport, type Finding, type Measurements, ty
 import { measureBlur } from './blur';
 import { measureBars } from './bars';
 import { dirtWords, measureDirt } from './dirt';
+import { surelyDirt } from '../treatments/dirt/dirt';
 import { measureBlocking, measureColour } from './surface';
 
 /** Runs of consecutive frames that are looked at, and their length: two telecine cycles and one more. */
@@ -70,7 +71,7 @@ const median = (values: number[]): number => {
 export interface ExamineOptions {
   /** Called with the share done, 0 to 1. */
   progress?: (done: number) => void;
-  /** Whether damage and faces of a still are counted: no step is proposed on for them, and it takes as long as all else. Yes when left out. */
+  /** Whether the faces of a still are counted: no step is proposed on for them, and it takes long. Yes when left out. */
   counts?: boolean;
 }
 
@@ -81,7 +82,7 @@ export async function examine(source: FrameSource, { progress, counts = true }: 
   void network('condition').catch(() => undefined);
   const { runs, sampled } = await looksOf(source, progress);
   const fields = fieldsOf(runs, source);
-  const counted = counts && info.frames === 1 ? { ...(await dirtOf(runs[0][0])), ...(await facesOf(runs[0][0])) } : {};
+  const counted = info.frames === 1 ? { ...(await dirtOf(runs[0][0])), ...(counts && (await facesOf(runs[0][0]))) } : {};
   return { ...describe({ ...(await measure(runs, source, fields)), ...counted }, fields, info), sampled };
 }
 
@@ -308,9 +309,9 @@ function describe(m: Measurements, fields: FieldVerdict | undefined, info: Strea
       id: 'dirt',
       name: 'Dirt',
       reading: dirtWords(m.dirt),
-      detail: `${share < 0.01 && share > 0 ? 'under 0.01' : share.toFixed(2)} % of the picture${m.dirt.sampled ? ', reckoned from parts spread over it' : ''}; told from the picture by its looks alone`,
+      detail: `${share < 0.01 && share > 0 ? 'under 0.01' : share.toFixed(2)} % of the picture${m.dirt.sampled ? ', reckoned from parts spread over it' : ''}; ${surelyDirt(m.dirt) ? 'it stands out from what the picture shows' : 'told from the picture by its looks alone'}`,
       severity: graded(share, 0.005, 0.1, 0.6),
-      confidence: 0.6,
+      confidence: surelyDirt(m.dirt) ? 0.95 : 0.6,
     });
   }
   return { measurements: m, findings };

@@ -136,10 +136,15 @@ describe('Dirt', () => {
       expect((await graphOf(dirty, settings).output.frame(0, wholeRegion(info))).planes).toEqual(dirty.planes);
   });
 
-  it('is offered for stills whose damage was counted, and switched on by the restorer', () => {
+  it('is offered for stills whose damage was counted, and proposed where it stands out from the picture', () => {
     const counts = { specks: 40, hairs: 0, scratches: 0, folds: 0, cracks: 0, stains: 0 };
-    const proposed = (share: number) => dirt.propose(reportOf({ dirt: { share, counts, sampled: false } }), info);
-    expect([proposed(0.5)?.on, proposed(0.001)?.on, dirt.propose(reportOf({}), info)]).toEqual([false, false, undefined]);
+    const proposed = (sure: number) => dirt.propose(reportOf({ dirt: { share: 0.5, counts, sampled: false, sure } }), info);
+    expect([proposed(0)?.on, proposed(0.2)?.on, proposed(0.8)?.on, dirt.propose(reportOf({}), info)]).toEqual([
+      false,
+      false,
+      true,
+      undefined,
+    ]);
     expect(dirt.suits({ ...info, frames: 25 })).toBe(false);
   });
 
