@@ -34,7 +34,7 @@ interface ShownPart {
   place: Place;
 }
 
-/** The same as a picture to lay in. */
+/** A part of a still as a picture to lay in: 16 bits a sample, without opacity. */
 function laidOf({ data, width, height }: ShownPart): LaidPicture {
   const rgb = new Uint16Array(3 * width * height);
   for (let i = 0; i < width * height; i++) for (let c = 0; c < 3; c++) rgb[3 * i + c] = 257 * data[4 * i + c];

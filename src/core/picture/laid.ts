@@ -44,7 +44,7 @@ export interface Through {
 export const pictureThrough = (laid: LaidPicture, through: Through, info: StreamInfo, region: Region): Picture =>
   pictureOfRgb(rgbThrough(laid, through, region), info, region);
 
-/** The same as red, green and blue, row by row. */
+/** Red, green and blue, row by row, of a part as another picture shows it there: means where that is reduced, between its samples where enlarged. */
 export function rgbThrough(laid: LaidPicture, { to, reduction }: Through, region: Region): Uint16Array {
   const parts = Math.min(MOST_PARTS, Math.max(1, Math.ceil(reduction - 1e-9)));
   const out = new Uint16Array(3 * region.width * region.height);

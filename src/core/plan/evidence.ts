@@ -33,7 +33,7 @@ export function supportedPlan(plan: Plan): Plan | undefined {
   return changed ? held : undefined;
 }
 
-/** The same plan with nothing of other pictures in it; undefined where none of its steps lays one in. */
+/** A plan with nothing of other pictures in it; undefined where none of its steps lays one in. */
 export function ownPlan(plan: Plan): Plan | undefined {
   let changed = false;
   const own = mapSteps(plan, (step) => {

@@ -142,7 +142,7 @@ export interface Treatment<S extends object = object> {
   steering?(settings: S, input: StreamInfo): CleanRequest | undefined;
   /** The same settings changed so that the step adds nothing its source does not say; left out where it never does. */
   supported?(settings: S): S | undefined;
-  /** The same settings changed so that the step takes nothing of other pictures; left out where it never does. */
+  /** The settings changed so that the step takes nothing of other pictures; left out where it never does. */
   borrowed?(settings: S): S;
   /** Settings besides the quality under which a machine's pace is measured, where the treatment's own do not suit any small picture. */
   pacedWith?: Partial<S>;

@@ -16,7 +16,7 @@ export function PictureFile({ at, label, onFile }: { at: RefObject<HTMLInputElem
       aria-label={label}
       onChange={({ target }) => {
         const given = target.files?.[0];
-        // The same file may be chosen again.
+        // A browser tells nothing when one file is chosen twice in a row, unless the field is emptied.
         target.value = '';
         if (given) onFile(given);
       }}

@@ -53,7 +53,7 @@ export const withBranch = (plan: Plan, id: string, change: Partial<Branch>): Pla
 /** A setting while it is being dragged: seen at once, not yet part of the history. */
 export const previewSetting = (bench: Bench, id: string, key: string, value: unknown): void => previewSettings(bench, id, { [key]: value });
 
-/** The same for several at once. */
+/** Several settings of a step while they are being dragged: seen at once, not yet part of the history. */
 export function previewSettings(bench: Bench, id: string, settings: Record<string, unknown>): void {
   const { plan } = bench.getState();
   bench.setState({ draft: withStep(plan, id, { settings: { ...found(plan, id).settings, ...settings } }) });
