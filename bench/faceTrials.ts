@@ -1,4 +1,5 @@
-import { writeFileSync } from 'node:fs';
+import { createHash } from 'node:crypto';
+import { existsSync, writeFileSync } from 'node:fs';
 import path from 'node:path';
 import sharp from 'sharp';
 import type { Faces } from '../src/core/faces/find';
@@ -8,8 +9,12 @@ import { compile } from '../src/core/graph/graph';
 import { cutPicture, wholeRegion, type Picture } from '../src/core/picture/picture';
 import { normalStream } from '../src/core/picture/random';
 import { readPlan } from '../src/core/plan/read';
+import type { LaidPicture } from '../src/core/picture/laid';
+import { toRgb } from '../src/core/picture/matrix';
 import type { Rgb } from '../src/core/vision/rgb';
+import { faceReferencesText } from '../src/shared/faceReferences';
 import { jpegStep } from './coding';
+import { FOLDER } from './prints';
 
 /** What is done to faces before they are restored, at half the size: deviations of blur in pixels and of grain in codes, and the quality of a JPEG. */
 export interface FaceDamage {
@@ -55,6 +60,35 @@ export async function damagedFile(
   return file;
 }
 
+/** Width of a face against the side of the frame it is laid straight in. */
+export const FACE = 0.68;
+/** What surrounds the frame, in parts of its side: detectors want to see a head in a picture. */
+const ROUND = 1;
+
+/** Held-out faces. @throws where they were not made. */
+export const facesFolder = (): string => {
+  const at = path.join(FOLDER, 'faces');
+  if (!existsSync(at)) throw new Error(`${at} is missing; "./run train held-out" makes it`);
+  return at;
+};
+
+/** A held-out face of that width, damaged; undefined where it is not large enough to judge by. */
+export async function trial(name: string, width: number, damage: FaceDamage, work: string): Promise<Trial | undefined> {
+  const file = path.join(facesFolder(), name);
+  const own = (await sharp(file).metadata()).width;
+  const side = 4 * Math.round((2 * width) / FACE / 4);
+  // Enlarged by a third at most: beyond that there is nothing to judge by.
+  if (side > 1.34 * own) return undefined;
+  const left = 2 * Math.round((ROUND * side) / 2);
+  const { data, info } = await sharp(await sharp(file).removeAlpha().resize(side, side, { kernel: 'cubic' }).png().toBuffer())
+    .extend({ ...{ top: left, bottom: left, left, right: left }, extendWith: 'copy' })
+    .raw()
+    .toBuffer({ resolveWithObject: true });
+  const truth: Rgb = { data: new Uint8Array(data), width: info.width, height: info.height };
+  const at = path.join(work, `${width}-${damage.grain}-${name.replace('.png', '.jpg')}`);
+  return { name, truth, left, top: left, side, file: await damagedFile(truth, damage, width, at), damage };
+}
+
 /** The damaged picture enlarged plainly. */
 export async function enlargedPlainly({ file, truth }: Trial): Promise<Rgb> {
   const data = await sharp(await sharp(file).toColourspace('srgb').resize(truth.width, truth.height, { kernel: 'cubic' }).png().toBuffer())
@@ -64,8 +98,22 @@ export async function enlargedPlainly({ file, truth }: Trial): Promise<Rgb> {
   return { ...truth, data: new Uint8Array(data) };
 }
 
+/** Whether a plan has Faces, and the picture it restores all of them by. */
+export interface Restoring {
+  restore: boolean;
+  by?: LaidPicture;
+}
+
 /** What plans make of a damaged picture, at twice its size. */
-export async function made(source: Picture, faces: Faces, { grain, quality }: FaceDamage, restore: boolean): Promise<Picture> {
+export async function made(source: Picture, faces: Faces, { grain, quality }: FaceDamage, { restore, by }: Restoring): Promise<Picture> {
+  // What is remembered of a picture goes by its name.
+  const name = createHash('sha256')
+    .update(by?.data ?? '')
+    .digest('hex');
+  const references = faces.faces.map(({ x, y, width, height }) => ({
+    ...{ x: x + width / 2, y: y + height / 2 },
+    pictures: [{ picture: name, use: 'chosen' as const }],
+  }));
   const steps = [
     { treatment: 'compression', on: grain > 0, settings: { quality: 'best', coding: jpegStep(quality) } },
     { treatment: 'grain', on: grain > 0, settings: { quality: 'best', luma: grain, chroma: 0, keep: 0 } },
@@ -73,7 +121,7 @@ export async function made(source: Picture, faces: Faces, { grain, quality }: Fa
     {
       treatment: 'faces',
       on: restore,
-      settings: { noise: Math.max(grain, 0.5), coding: jpegStep(quality) },
+      settings: { noise: Math.max(grain, 0.5), coding: jpegStep(quality), ...(by && { references: faceReferencesText(references) }) },
     },
   ];
   const plan = readPlan({ format: 'wairetic-plan', version: 2, steps });
@@ -84,6 +132,7 @@ export async function made(source: Picture, faces: Faces, { grain, quality }: Fa
     {
       cache: new PictureCache(0),
       analysis: () => ({ hash: 'found', value: faces }),
+      ...(by && { picture: () => Promise.resolve(by) }),
     },
   );
   return output.frame(0, wholeRegion(output.stream));
@@ -129,3 +178,9 @@ export async function seenAs(name: string, pictures: Rgb[], { left, top, side }:
     .png()
     .toFile(path.join(process.env.WAIRETIC_SEEN as string, name));
 }
+
+/** A picture's bytes. */
+export const rgbOf = (picture: Picture): Rgb => ({
+  data: toRgb(picture, 8) as Uint8Array,
+  ...{ width: picture.region.width, height: picture.region.height },
+});

@@ -1,56 +1,26 @@
-import { existsSync, mkdirSync, readdirSync } from 'node:fs';
-import path from 'node:path';
-import sharp from 'sharp';
+import { mkdirSync, readdirSync } from 'node:fs';
 import { describer, descriptorDistance } from '../src/core/faces/descriptors';
 import { findFaces } from '../src/core/faces/find';
-import { toRgb } from '../src/core/picture/matrix';
-import type { Picture } from '../src/core/picture/picture';
 import type { Rgb } from '../src/core/vision/rgb';
 import {
   closeness,
-  damagedFile,
   enlargedPlainly,
   type FaceDamage,
+  facesFolder,
   inFace,
   inFeatures,
   made,
   POOR,
+  rgbOf,
   seenAs,
   SOUND,
-  type Trial,
+  trial,
 } from './faceTrials';
-import { FOLDER } from './prints';
 import { pictureOf } from './subject';
 import type { Row } from './table';
 
 /** Widths of faces that are restored, in pixels. */
 const WIDTHS = [24, 32, 48, 64];
-/** Width of a face against the side of the frame it is laid straight in. */
-const FACE = 0.68;
-/** What surrounds the frame, in parts of its side: detectors want to see a head in a picture. */
-const ROUND = 1;
-
-const folder = (): string => {
-  const at = path.join(FOLDER, 'faces');
-  if (!existsSync(at)) throw new Error(`${at} is missing; "./run train held-out" makes it`);
-  return at;
-};
-
-async function trial(name: string, width: number, damage: FaceDamage, work: string): Promise<Trial | undefined> {
-  const file = path.join(folder(), name);
-  const own = (await sharp(file).metadata()).width;
-  const side = 4 * Math.round((2 * width) / FACE / 4);
-  // Enlarged by a third at most: beyond that there is nothing to judge by.
-  if (side > 1.34 * own) return undefined;
-  const left = 2 * Math.round((ROUND * side) / 2);
-  const { data, info } = await sharp(await sharp(file).removeAlpha().resize(side, side, { kernel: 'cubic' }).png().toBuffer())
-    .extend({ ...{ top: left, bottom: left, left, right: left }, extendWith: 'copy' })
-    .raw()
-    .toBuffer({ resolveWithObject: true });
-  const truth: Rgb = { data: new Uint8Array(data), width: info.width, height: info.height };
-  const at = path.join(work, `${width}-${damage.grain}-${name.replace('.png', '.jpg')}`);
-  return { name, truth, left, top: left, side, file: await damagedFile(truth, damage, width, at), damage };
-}
 
 const mean = (values: number[]): number => values.reduce((sum, v) => sum + v, 0) / values.length;
 
@@ -62,13 +32,8 @@ interface Tried {
   all: number;
 }
 
-const rgbOf = (picture: Picture): Rgb => ({
-  data: toRgb(picture, 8) as Uint8Array,
-  ...{ width: picture.region.width, height: picture.region.height },
-});
-
 async function tried(width: number, damage: FaceDamage, work: string): Promise<Tried> {
-  const names = readdirSync(folder())
+  const names = readdirSync(facesFolder())
     .filter((name) => /^(real|mixed)-/.test(name))
     .sort();
   const describe = await describer('residual');
@@ -82,8 +47,8 @@ async function tried(width: number, damage: FaceDamage, work: string): Promise<T
     if (faces.faces.length === 0) continue;
     out.seen++;
     const plain = await enlargedPlainly(one);
-    const before = rgbOf(await made(source, faces, damage, false)),
-      after = rgbOf(await made(source, faces, damage, true));
+    const before = rgbOf(await made(source, faces, damage, { restore: false })),
+      after = rgbOf(await made(source, faces, damage, { restore: true }));
     if (process.env.WAIRETIC_SEEN) await seenAs(`${width}-${damage.grain}-${name}`, [plain, before, after, one.truth], one);
     const gain = (within: typeof inFace): number =>
       closeness(after, one, within) - Math.max(closeness(plain, one, within), closeness(before, one, within));

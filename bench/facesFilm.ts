@@ -1,4 +1,4 @@
-import { existsSync, mkdirSync, readdirSync } from 'node:fs';
+import { mkdirSync, readdirSync } from 'node:fs';
 import path from 'node:path';
 import sharp from 'sharp';
 import { facesAt, type FilmFaces, joinFilmFaces, measureFilmFaces } from '../src/core/faces/film';
@@ -11,8 +11,7 @@ import { cutPicture, type Picture, type StreamInfo, wholeRegion } from '../src/c
 import { readPlan } from '../src/core/plan/read';
 import type { Rgb } from '../src/core/vision/rgb';
 import { jpegStep } from './coding';
-import { closeness, damagedFile, inFace, inFeatures, POOR, type Trial } from './faceTrials';
-import { FOLDER } from './prints';
+import { closeness, damagedFile, FACE, facesFolder, inFace, inFeatures, POOR, type Trial } from './faceTrials';
 import { pictureOf } from './subject';
 import type { Row } from './table';
 
@@ -22,8 +21,6 @@ const FRAMES = 14;
 /** Width of the faces in the films, and of the films' frames, in pixels. */
 const WIDTH = 48,
   SIDE = 200;
-/** Width of a face against the side of the frame it is laid straight in. */
-const FACE = 0.68;
 const PEOPLE = 10;
 /** Frames at either end that are not judged: fewer stand beside them. */
 const ENDS = 2;
@@ -36,7 +33,7 @@ interface Film {
 
 /** A face as a camera sees it that drifts, turns and goes nearer. */
 async function filmOf(name: string, work: string): Promise<Film | undefined> {
-  const file = path.join(FOLDER, 'faces', name);
+  const file = path.join(facesFolder(), name);
   const own = (await sharp(file).metadata()).width;
   const side = (2 * WIDTH) / FACE;
   if (side > 1.34 * own) return undefined;
@@ -118,8 +115,7 @@ const mean = (values: number[]): number => values.reduce((sum, v) => sum + v, 0)
 
 /** Faces of films restored along their shots, against frames treated one by one and against the plan without Faces. */
 export async function facesInFilms(work: string): Promise<Row[]> {
-  const folder = path.join(FOLDER, 'faces');
-  if (!existsSync(folder)) throw new Error(`${folder} is missing; "./run train held-out" makes it`);
+  const folder = facesFolder();
   mkdirSync(work, { recursive: true });
   const overStills: number[] = [],
     overPlan: number[] = [],

@@ -13,6 +13,7 @@ import { deblurring } from './deblur';
 import { demoItems } from './demo';
 import { enlargeQuality } from './enlarge';
 import { facesRestored } from './faces';
+import { facesByReference } from './facesReference';
 import { facesInFilms } from './facesFilm';
 import { facesFound } from './facesFound';
 import { faults } from './faults';
@@ -59,6 +60,7 @@ const PARTS: Record<string, (work: string) => Row[] | Promise<Row[]>> = {
   'faces-found': facesFound,
   faces: facesRestored,
   'faces-film': facesInFilms,
+  'faces-reference': facesByReference,
   people: peopleGrouped,
   'handing-over': handingOver,
   'large-scans': largeScans,

@@ -6,6 +6,7 @@ import { type Picture, wholeRegion } from '../src/core/picture/picture';
 import { findSubject } from '../src/core/subject/find';
 import { subjectMask } from '../src/core/subject/subject';
 import { streamInfo } from '../src/core/testing/pictures';
+import type { Rgb } from '../src/core/vision/rgb';
 import type { Row } from './table';
 
 const DEMO = path.resolve(import.meta.dirname, '../demo');
@@ -14,11 +15,16 @@ const NEAR = 2;
 
 export async function pictureOf(file: string): Promise<Picture> {
   const { data, info } = await sharp(file).removeAlpha().toColourspace('srgb').raw().toBuffer({ resolveWithObject: true });
+  return pictureOfBytes({ data: new Uint8Array(data), width: info.width, height: info.height }, info.channels === 1 ? 1 : 3);
+}
+
+/** A picture of bytes in sRGB. */
+export function pictureOfBytes({ data, width, height }: Rgb, channels: 1 | 3 = 3): Picture {
   const stream = streamInfo({
-    ...{ width: info.width, height: info.height, frames: 1, chromaShiftX: 0, chromaShiftY: 0, depth: 8 },
+    ...{ width, height, frames: 1, chromaShiftX: 0, chromaShiftY: 0, depth: 8 },
     colour: { matrix: 'bt601', range: 'full', transfer: 'srgb', primaries: 'bt709' },
   });
-  return fromRgb(new Uint8Array(data), info.channels === 1 ? 1 : 3, stream);
+  return fromRgb(data, channels, stream);
 }
 
 /** Share of what is in either mask that is in both. */

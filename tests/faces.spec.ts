@@ -1,4 +1,5 @@
 import path from 'node:path';
+import type { Locator, Page } from '@playwright/test';
 import sharp from 'sharp';
 import { spawnSync } from 'node:child_process';
 import { writeFileSync } from 'node:fs';
@@ -8,6 +9,17 @@ import { accessible, collectionWith, demoMedia, expect, settled, test } from './
 import { ffmpeg } from './media';
 import { ROOT } from './server';
 
+/** The step Faces of a plan, open and on. */
+async function switchedOn(page: Page): Promise<Locator> {
+  const step = page.getByTestId('step-faces');
+  await step
+    .getByRole('button', { name: /^Faces/ })
+    .first()
+    .click();
+  await step.getByRole('button', { name: 'Switch on' }).click();
+  return step;
+}
+
 test('faces are found, restored one by one, and one is added by hand', async ({ page, server }) => {
   const { items } = await collectionWith(server, 'Faces', demoMedia('Janet and Peter, 1974.jpg'));
   const [{ id }] = items;
@@ -16,12 +28,7 @@ test('faces are found, restored one by one, and one is added by hand', async ({ 
   await page.goto(`${server.url}/items/${id}`);
   await settled(page);
   await expect(page.getByText('Faces in the plan restores small ones')).toBeVisible();
-  const step = page.getByTestId('step-faces');
-  await step
-    .getByRole('button', { name: /^Faces/ })
-    .first()
-    .click();
-  await step.getByRole('button', { name: 'Switch on' }).click();
+  const step = await switchedOn(page);
   const list = step.getByRole('list', { name: 'Faces before and after' });
   await expect(list.getByRole('listitem')).toHaveCount(2, { timeout: 60_000 });
   await expect(step.locator('[data-testid=face-after][data-there=true]')).toHaveCount(2, { timeout: 60_000 });
@@ -90,6 +97,70 @@ test('faces are restored on the command line as in the interface', async ({ serv
     }
   expect(within).toBeGreaterThan(500);
   expect(beyond).toBe(0);
+});
+
+test('faces are restored by other pictures of the same people', async ({ page, server }, info) => {
+  const { items } = await collectionWith(server, 'References', demoMedia('Album leaf, 1928.jpg'), demoMedia('Edwin and Lilian, 1921.tif'));
+  const { id } = items[0];
+  const kept = async (): Promise<string> => {
+    const { plan } = (await server.api<Required<ItemAnswer>>(`items/${id}`)).plan;
+    return String((plan as PlainPlan).steps.find((s) => s.treatment === 'faces')?.settings.references);
+  };
+  await page.goto(`${server.url}/items/${id}`);
+  await settled(page);
+  const step = await switchedOn(page);
+  await expect(step.getByRole('listitem')).toHaveCount(3, { timeout: 60_000 });
+  await step.getByRole('button', { name: 'Find in People' }).click();
+  await expect(page.getByText('2 of 3 faces can be restored by other pictures.')).toBeVisible({ timeout: 180_000 });
+  await expect(step.getByText('for 2 of 3')).toBeVisible();
+  const edwin = step.getByRole('button', { name: /^Edwin and Lilian, 1921, \d+ px$/ });
+  await expect(edwin).toHaveCount(2);
+  await accessible(page);
+
+  // Left out, it stays out when they are looked for again.
+  await edwin.first().click();
+  await page.getByRole('menuitem', { name: 'Leave it out' }).click();
+  await expect(step.getByText('for 1 of 3')).toBeVisible();
+  await expect.poll(kept).toMatch(/=-[0-9a-f]{64}/);
+  await step.getByRole('button', { name: 'Find in People' }).click();
+  await expect(page.getByText('1 of 3 faces can be restored by other pictures.')).toBeVisible({ timeout: 60_000 });
+
+  // From a file: its largest face, kept.
+  const file = info.outputPath('Lilian.png');
+  await sharp(demoMedia('Edwin and Lilian, 1921.tif')).toColourspace('srgb').png().toFile(file);
+  await step.getByLabel('File with another picture of face 1').setInputFiles(file);
+  await expect(step.getByRole('button', { name: /^Lilian.png, \d+ px, kept$/ })).toBeVisible({ timeout: 60_000 });
+  await expect.poll(kept).toMatch(/=![0-9a-f]{64}/);
+  const empty = info.outputPath('Nobody.png');
+  await sharp({ create: { width: 300, height: 200, channels: 3, background: '#805030' } })
+    .png()
+    .toFile(empty);
+  await step.getByLabel('File with another picture of face 1').setInputFiles(empty);
+  await expect(page.getByText('No face is found in Nobody.png.')).toBeVisible({ timeout: 60_000 });
+  await settled(page);
+});
+
+test('faces are restored by other pictures on the command line', async ({}, info) => {
+  const plan = info.outputPath('plan.json');
+  const steps = [{ treatment: 'faces', on: true, settings: { noise: 4, grain: 0 } }];
+  writeFileSync(plan, JSON.stringify({ format: 'wairetic-plan', version: 2, steps }));
+  const run = (out: string, ...more: string[]): { status: number | null; stderr: string } => {
+    const args = ['treat', demoMedia('Album leaf, 1928.jpg'), '--plan', plan, '--out', info.outputPath(out), ...more];
+    return spawnSync(process.execPath, [path.join(ROOT, 'bin/wairetic'), ...args], {
+      ...{ encoding: 'utf8', env: { ...process.env, WAIRETIC_ROOT: ROOT } },
+    });
+  };
+  const refused = run('refused.png', '--reference', demoMedia('Slide 14, the harbour.jpg'));
+  expect([refused.status, refused.stderr]).toEqual([1, expect.stringContaining('No face is found in')]);
+  const made = run('made.png', '--reference', demoMedia('Edwin and Lilian, 1921.tif'));
+  expect(made.status, made.stderr).toBe(0);
+  expect(run('none.png').status).toBe(0);
+  const [with_, without] = await Promise.all(
+    ['made.png', 'none.png'].map((name) => sharp(info.outputPath(name)).removeAlpha().raw().toBuffer()),
+  );
+  const changed = with_.filter((v, i) => v !== without[i]).length;
+  expect(changed).toBeGreaterThan(500);
+  expect(changed).toBeLessThan(0.1 * with_.length);
 });
 
 test('a face of a film is followed, and restored along its shot', async ({ page, server }, info) => {

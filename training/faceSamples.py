@@ -74,18 +74,24 @@ class FaceSamples:
     much it was enlarged, noise and quantiser step that the source had), the truth, and where eyes and mouth are (side, side, 1); pictures over 255.
     """
 
+    # Makes the faces that samples are taken of.
+    POOLS = staticmethod(composites)
+
     def __init__(self, part, side, seed):
         self.side = side
         self.random = np.random.default_rng(seed)
-        self.pools = [composites(part, SMALL), composites(part, LARGE)]
+        self.pools = [self.POOLS(part, size) for size in (SMALL, LARGE)]
         self.chain = Chain()
         self.marked = {}
 
     def frame(self):
         """A face in a frame of some size, a little out of place as meshes of poor faces are, and the part of it that is taken."""
+        pool = self.pools[int(self.random.random() < 0.55)]
+        return self.placed(pool[self.random.integers(len(pool))].astype(np.float32))
+
+    def placed(self, picture):
+        """A square picture brought to a frame of some size: a part (side, side), that size, where it lies, and what of it counts more."""
         random, side = self.random, self.side
-        pool = self.pools[int(random.random() < 0.55)]
-        picture = pool[random.integers(len(pool))].astype(np.float32)
         own = picture.shape[0]
         size = side if own == SMALL else 8 * int(random.integers(side // 8, LARGE // 8 + 1))
         angle, scale = random.normal(0, 3), size / own * random.normal(1, 0.03)

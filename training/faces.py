@@ -134,11 +134,8 @@ def fronted(shape):
     return float(np.hypot(*(shape[EYES[0]] - shape[EYES[1]]))) > SIDEWAYS
 
 
-def composite(faces, side, random):
-    """
-    A face that is nobody's: one person's finest detail and surroundings, on the broad light, colours and features that several
-    together have, in a shape between theirs.
-    """
+def layers_of(faces, side, random):
+    """Pictures (side, side, 3) of one person and of up to four more whose meshes are much alike, brought to a shape between theirs, and that shape."""
     givers = [face for face in faces if scale_of(face) * ENLARGED >= side]
     giver = givers[random.integers(len(givers))]
     shapes = {id(face): framed(face) for face in faces}
@@ -149,10 +146,14 @@ def composite(faces, side, random):
     chosen = [giver, *others]
     weights = random.dirichlet([2.0] + [1.0] * (len(chosen) - 1))
     shape = sum(w * shapes[id(face)] for w, face in zip(weights, chosen))
-    layers = warped(chosen, shape, side)
-    if len(chosen) == 1:
+    return warped(chosen, shape, side), shape
+
+
+def composite(layers, shape, side, random):
+    """A face that is nobody's: one person's finest detail and surroundings, on the broad light, colours and features that several together have."""
+    if len(layers) == 1:
         return layers[0]
-    weights = random.dirichlet([2.0] + [1.0] * (len(chosen) - 1))
+    weights = random.dirichlet([2.0] + [1.0] * (len(layers) - 1))
     low = lambda a: cv2.GaussianBlur(a, (0, 0), side / random.uniform(24, 60))
     bands = [low(layer) for layer in layers]
     mask = oval(shape, side)[:, :, None]
@@ -160,14 +161,36 @@ def composite(faces, side, random):
     return layers[0] + mask * (mixed - layers[0])
 
 
-def composites(part, side):
-    """Array (n, side, side, 3) of bytes; made once and kept."""
-    path = os.path.join(work_folder(), f"faces-{part}-{side}.npy")
+def relit(face, layers, shape, side, random):
+    """The same face as another photograph may show it: broad light and colours are, in part, those that another picture has there."""
+    other = layers[int(random.integers(len(layers)))]
+    broad = cv2.GaussianBlur(other - face, (0, 0), side / random.uniform(6, 14))
+    return face + random.uniform(0.3, 1) * oval(shape, side)[:, :, None] * broad
+
+
+def kept_faces(part, side, name, make):
+    """Array (n, ...) of bytes of what `make` makes of layers, their shape, the side and chance; made once and kept."""
+    path = os.path.join(work_folder(), f"{name}-{part}-{side}.npy")
     if not os.path.exists(path):
         faces = of_part(photographed(), part)
         random = np.random.default_rng(side)
         count = COUNTS[side] if part == "train" else 64
-        made = np.stack([np.clip(np.rint(composite(faces, side, random)), 0, 255).astype(np.uint8) for _ in range(count)])
+        made = np.stack([np.clip(np.rint(make(*layers_of(faces, side, random), side, random)), 0, 255).astype(np.uint8) for _ in range(count)])
         np.save(path + ".new.npy", made)
         os.replace(path + ".new.npy", path)
     return np.load(path, mmap_mode="r")
+
+
+def composites(part, side):
+    """Array (n, side, side, 3) of bytes: faces that are nobody's."""
+    return kept_faces(part, side, "faces", composite)
+
+
+def composite_pairs(part, side):
+    """Array (n, 2, side, side, 3) of bytes: such faces, and each in another light."""
+
+    def pair(layers, shape, size, random):
+        face = composite(layers, shape, size, random)
+        return np.stack([face, relit(face, layers, shape, size, random)])
+
+    return kept_faces(part, side, "face-pairs", pair)

@@ -7,6 +7,7 @@ from blemishSamples import CANDIDATES, HealSamples
 from colourTask import Colour
 from faces import face_sources
 from faceSamples import FaceSamples
+from referenceSamples import ReferenceSamples
 from findingTasks import Condition, Dirt
 from halftoneSamples import HalftoneSamples
 from losses import NEAR, WEAVE, channels_first, charbonnier, distance, distances, psnr, stacked, weave
@@ -351,4 +352,47 @@ class Faces(Clean):
                 "features": at(result), "gain": float(gain.mean()), "worst": float(gain.min())}
 
 
-TASKS = {"colour": Colour, "faces": Faces, "halftone": Halftone, "dirt": Dirt, "heal": Heal, "condition": Condition, "fields": Fields, "clean": Clean, "temporal": Temporal, "enlarge": Enlarge}
+# How much the doubt counts beside the correction.
+DOUBTED = 0.05
+
+
+class Reference(Faces):
+    """
+    Restores faces by another picture of the same person. Input as Faces, and the folded luma of that picture, laid on the face and in its light; answer:
+    12 corrections, and how far off each of the 4 of luma may be, as the logarithm of a Laplace distribution's scale in hundredths.
+    """
+
+    inputs, planes = 22, 10
+
+    def network(self):
+        return Trunk(22, 16, self.config["widths"], self.config["blocks"])
+
+    def adopted(self, faces):
+        """Its inputs and its answers come first; `grown` adds the rest."""
+        return faces
+
+    def samples(self, part, seed):
+        return ReferenceSamples(part, self.config["patch"], seed)
+
+    def batch(self, samples, count):
+        poor, planes, truth, marked, other = (channels_first(stacked(column)) for column in zip(*(samples.one() for _ in range(count))))
+        return poor, F.avg_pool2d(planes, 2), truth, marked, other
+
+    def run(self, network, batch):
+        start, steer, _, _, other = batch
+        answer = network(torch.cat([fold(start), steer, fold(other)], 1).contiguous(memory_format=torch.channels_last))
+        return torch.cat([start + unfold(answer[:, :12]), unfold(answer[:, 12:])], 1)
+
+    def loss(self, result, batch):
+        made, doubt = result[:, :3], result[:, 3:].clamp(-3, 5)
+        off = 100 * (made[:, :1].detach() - batch[2][:, :1]).abs()
+        return super().loss(made, batch[:4]) + DOUBTED * (off * torch.exp(-doubt) + doubt).mean()
+
+    def score(self, result, batch):
+        rows = super().score(result[:, :3], batch[:4])
+        off = 100 * (result[:, :1] - batch[2][:, :1]).abs()
+        sure = result[:, 3:] < result[:, 3:].median()
+        return {**rows, "off where sure": float(off[sure].mean()), "where not": float(off[~sure].mean())}
+
+
+TASKS = {"colour": Colour, "faces": Faces, "reference": Reference, "halftone": Halftone, "dirt": Dirt, "heal": Heal, "condition": Condition, "fields": Fields, "clean": Clean, "temporal": Temporal, "enlarge": Enlarge}

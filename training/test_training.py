@@ -18,6 +18,7 @@ from blemishSamples import finding_planes
 from colourSamples import BINS, SPACING, ColourLibrary, filmed, shares
 from conditionSamples import chroma_grain
 from faceSamples import EYES, MOUTH, features
+from referenceSamples import displaced, in_light, within_face
 from layers import clip
 from packing import LARGE, rounded, whole_steps
 from quantise import Graph, Rounded, equalise
@@ -131,6 +132,25 @@ class People(unittest.TestCase):
             self.assertEqual(marked[int(96 * y), int(96 * x)], 1)
         self.assertEqual(marked[5, 5], 0)
         self.assertLess(marked.mean(), 0.25)
+
+
+    def test_another_picture_comes_into_the_light_of_a_face(self):
+        face = cv2.GaussianBlur(np.random.default_rng(5).uniform(0, 1, (96, 96)).astype(np.float32), (0, 0), 2)
+        across = np.linspace(0, 0.2, 96, dtype=np.float32)[None]
+        lit = in_light(0.2 + 0.6 * face + across, face, 96)
+        self.assertLess(np.abs(lit - face)[16:-16, 16:-16].mean(), 0.2 * np.abs(0.2 + 0.6 * face + across - face)[16:-16, 16:-16].mean())
+
+    def test_places_are_moved(self):
+        picture = np.arange(40 * 40, dtype=np.float32).reshape(40, 40)
+        by = np.stack([np.full((40, 40), 3, np.float32), np.full((40, 40), -2, np.float32)])
+        np.testing.assert_allclose(displaced(picture, by)[10:30, 10:30], picture[8:28, 13:33], atol=0.01)
+
+    def test_only_the_face_is_another_picture(self):
+        planes = np.zeros((96, 96, 6), np.float32)
+        planes[:, :, 0], planes[:, :, 1] = np.meshgrid(np.linspace(-1, 1, 96), np.linspace(-1, 1, 96))
+        over = within_face(planes)
+        self.assertEqual(over[48, 48], 1)
+        self.assertEqual(over[3, 3], 0)
 
 
 class Motion(unittest.TestCase):

@@ -37,6 +37,7 @@ import {
   type StripUpdateRequest,
   type StrokesRequest,
   type TakeInRequest,
+  type ReferencesRequest,
   type VersionNameRequest,
   type VersionRequest,
 } from '../shared/requests';
@@ -313,6 +314,16 @@ export class StrokesBody implements StrokesRequest {
   @ArrayMaxSize(MARK_LIMITS.changed)
   @IsString({ each: true })
   remove!: string[];
+}
+
+export class ReferencesBody implements ReferencesRequest {
+  @IsNumber() @Min(0) @Max(1) x!: number;
+  @IsNumber() @Min(0) @Max(1) y!: number;
+
+  @IsOptional()
+  @IsInt()
+  @Min(0)
+  frame?: number;
 }
 
 export class SplitBody implements SplitRequest {

@@ -4,6 +4,7 @@ import type { FacePart, PartPath } from '../shared/faceParts';
 import type { InlayPlace } from '../shared/inlay';
 import type { StrokeMark } from '../shared/marks';
 import type { PlanDescription, TreatmentInfo } from './describe';
+import type { ReferenceOrigin } from './marks/referenceDocument';
 import type { Person } from './people/persons';
 import type { Collection, Item, PlanHistory, PlanVersion } from './types';
 
@@ -139,6 +140,24 @@ export interface LaidAnswer {
   picture: string;
   width: number;
   height: number;
+}
+
+/** Other pictures that are chosen for a face, the best first. */
+export interface ReferencesAnswer {
+  pictures: string[];
+  /** Who it is, where that has a name. */
+  person?: string;
+  /** Whether nobody knows who it is. */
+  unknown?: true;
+}
+
+/** What is known of a picture that faces are restored by. */
+export interface ReferenceInfo extends ReferenceOrigin {
+  picture: string;
+  /** Pixels across the face. */
+  pixels: number;
+  /** A small picture of it, as an address that holds all of it. */
+  small: string;
 }
 
 /** The strokes of a list. */

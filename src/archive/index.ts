@@ -45,6 +45,8 @@ export type {
   PlanAnswer,
   ProofFigures,
   ProofReport,
+  ReferenceInfo,
+  ReferencesAnswer,
   PrintsAnswer,
   SplitAnswer,
   AlikeAnswer,
@@ -115,6 +117,8 @@ export {
 export { readDocument } from './marks/documents';
 export { readMarks } from './marks/lists';
 export { keepPicture, readPicture } from './marks/pictures';
+export type { ReferenceOrigin } from './marks/referenceDocument';
+export { keepReference, readReference } from './marks/references';
 export { paintDocument, paintedStore } from './marks/painted';
 export { changeStrokes, readStrokes, type StrokeChanges } from './marks/strokes';
 

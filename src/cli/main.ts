@@ -27,13 +27,14 @@ import { checkOutput, stillThreads, treatFile } from '../render';
 import { withParts } from './laid';
 import { queueCommand, verifyCommand } from './queue';
 import { peopleCommand } from './people';
+import { withReferences } from './references';
 import { sheetCommand } from './sheet';
 import { conditionText, factsText, planText } from './text';
 
 const USAGE = `usage: wairetic inspect FILE [--part N] [--json] [--no-counts]
        wairetic propose FILE [--part N] [--quality fast|best] [--json]
        wairetic treat FILE --plan PLAN.json --out FILE [--part N] [--quality fast|best] [--from S] [--to S]
-                       [--crop X,Y,W,H] [--lay FILE@X,Y,W,H ...]
+                       [--crop X,Y,W,H] [--lay FILE@X,Y,W,H ...] [--reference FILE[@X,Y] ...]
                        [--title T] [--person P ...] [--date D] [--place P] [--rights R] [--caption C] [--space S]
        wairetic queue [list | pause [JOB] | resume [JOB] | retry JOB | cancel JOB | move JOB PLACE
                        | hours FROM TO | threads N | memory GIB]
@@ -52,6 +53,8 @@ treat    runs a plan over a file; the ending of --out says the format:
          --space source, srgb, display-p3 or wide is the colour space of a TIFF or PNG; the source's own at first
          --crop writes only that part of a still's result, in its pixels, to be worked on elsewhere;
          --lay lays a file into it there, such as a crop that comes back
+         --reference has Faces restore somebody by another picture of them: the face that looks most like it, or the
+         one at that place
          --title and the others are written into the output's metadata; the source's own is kept
 queue    shows and steers the queue of the archive in WAIRETIC_HOME; hours, threads and memory take off
 sheet    writes the contact sheet of a collection of that archive
@@ -204,11 +207,12 @@ interface TreatOptions extends Partial<Omit<About, 'people'>> {
   space?: string;
   crop?: string;
   lay?: string[];
+  reference?: string[];
 }
 
 /** Treats a file, with a folder of its own for what is laid in where anything is. */
 async function treat(file: string, options: TreatOptions): Promise<string> {
-  if (!options.lay?.length) return treatWith(file, options);
+  if (!options.lay?.length && !options.reference?.length) return treatWith(file, options);
   const marks = await mkdtemp(path.join(tmpdir(), 'wairetic-laid-'));
   try {
     return await treatWith(file, options, marks);
@@ -217,7 +221,11 @@ async function treat(file: string, options: TreatOptions): Promise<string> {
   }
 }
 
-async function treatWith(file: string, { person, lay = [], crop, ...options }: TreatOptions, marks = ''): Promise<string> {
+async function treatWith(
+  file: string,
+  { person, lay = [], reference: references = [], crop, ...options }: TreatOptions,
+  marks = '',
+): Promise<string> {
   if (!options.plan || !options.out) throw new UsageError('treat needs --plan and --out');
   const part = partNumber(options.part);
   const {
@@ -227,7 +235,8 @@ async function treatWith(file: string, { person, lay = [], crop, ...options }: T
     condition,
     threads,
   } = options.plan === 'measured' ? await measuredPlan(file, options.out, part) : await givenPlan(file, options.plan, part);
-  const own = inQuality(given, options.quality);
+  const asked = inQuality(given, options.quality);
+  const own = references.length ? await withReferences(asked, { file, probed, references, marks }) : asked;
   const plan = lay.length || crop !== undefined ? await withParts(own, info, probed, { lay, crop }, marks) : own;
   // Colours are not laid over others unsaid: whether there are any has to be looked at.
   const report = condition ?? (monochromePlan(plan) && (await measuredApart(file, part)));
@@ -303,6 +312,7 @@ async function main(): Promise<void> {
       space: { type: 'string' },
       crop: { type: 'string' },
       lay: { type: 'string', multiple: true },
+      reference: { type: 'string', multiple: true },
       title: { type: 'string' },
       person: { type: 'string', multiple: true },
       date: { type: 'string' },

@@ -54,7 +54,8 @@ export { frameOf } from './faces/mesh';
 export { faceParts } from './faces/parts';
 export { describeFaces, type DescribedFace, type FaceSpan, type FoundAppearance } from './faces/describe';
 export { type GroupFace, type Grouped, groupFaces, likenesses, type PairAnswer, type PairQuestion } from './people/group';
-export { ageSpan, referenceWorth } from './people/reference';
+export { centredFaces, likeness } from './people/likeness';
+export { ageSpan, type DatedFace, referenceFit, referenceWorth } from './people/reference';
 export { findSubject } from './subject/find';
 export type { Rgb } from './vision/rgb';
 export type { Subject } from './subject/subject';
@@ -72,6 +73,7 @@ export { type SettingSpec, settingSpecs } from './treatments/setting';
 export { type FoundFaults, PlanError, type Treatment } from './treatments/treatment';
 export { crop, CropSettings } from './treatments/crop/crop';
 export { inlay } from './treatments/inlay/inlay';
+export { FacesSettings } from './treatments/faces/settings';
 export { InlaySettings } from './treatments/inlay/settings';
 export { trim, TrimSettings } from './treatments/trim/trim';
 

@@ -16,6 +16,7 @@ export { jobFrame } from './jobFrame';
 export { cropOut, croppedPlan } from './cropOut';
 export { layFace, layOutside, layPicture } from './laidPicture';
 export { layFile } from './layFile';
+export { chooseReferences, largestFace, referenceFromFile, referenceInfos } from './references';
 export { patternProblem, previewNames } from './names';
 export { startJob } from './startJob';
 export { checkOutput, stillThreads, treatFile } from './treatFile';

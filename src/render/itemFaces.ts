@@ -9,8 +9,7 @@ import {
   itemAnalysisFile,
   measuredStream,
 } from '../archive';
-import type { InlayPlace } from '../shared/inlay';
-import { analysisState } from './analyse';
+import { analysed, analysisState, type WantedAnalysis } from './analyse';
 import { sourceRef } from './sourceRef';
 
 /** The faces of a still or a film as far as they are found; asking begins it. */
@@ -38,27 +37,31 @@ function trackAnswer(film: FilmFaces, track: number): FoundFaceAnswer[] {
     }));
 }
 
-/** What the analysis of a still's faces says by now; asking begins it. */
-async function facesState(item: Item): ReturnType<typeof analysisState<Faces>> {
+async function facesWanted(item: Item): Promise<WantedAnalysis<Faces>> {
   const a = await archive();
-  return analysisState({
+  return {
     analysis: facesAnalysis,
     file: itemAnalysisFile(a, item, facesAnalysis, measuredStream(item)),
     stream: measuredStream(item),
     describe: async () => ({ source: await sourceRef(a, item) }),
-  });
+  };
 }
 
-/** Where the part of a still's face that is laid into others lies. @throws CodedError where there is no such face. */
-export async function inlayOf(item: Item, face: number): Promise<InlayPlace> {
-  const { value } = await facesState(item);
-  const mesh = value?.faces[face]?.mesh;
-  if (!value || !mesh) throw new CodedError('mark', `Nothing is known of a face ${face + 1} in ${item.name}.`);
-  return inlayOfFace(mesh, value);
+/** The faces of a still; found first where they were not. */
+export async function facesOfStill(item: Item): Promise<Faces> {
+  return analysed(await facesWanted(item));
+}
+
+/** The mesh of a still's face, in pixels of the source. @throws CodedError where there is no such face. */
+export async function meshOfFace(item: Item, face: number): Promise<Float32Array> {
+  const { faces, width, height } = await facesOfStill(item);
+  const mesh = faces.at(face)?.mesh;
+  if (!mesh) throw new CodedError('mark', `Nothing is known of a face ${face + 1} in ${item.name}.`);
+  return Float32Array.from(mesh, (v, i) => v * (i % 2 ? height : width));
 }
 
 async function stillFaces(item: Item): Promise<FacesAnswer> {
-  const { value, share, problem } = await facesState(item);
+  const { value, share, problem } = await analysisState(await facesWanted(item));
   // Meshes stay on the server: nobody sees them.
   const faces = (value?.faces ?? []).map(({ x, y, width, height, pixels, blur, yaw, mesh }) => ({
     ...{ x, y, width, height, pixels, yaw },

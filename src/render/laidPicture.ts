@@ -4,18 +4,15 @@ import path from 'node:path';
 import { Readable } from 'node:stream';
 import { pipeline } from 'node:stream/promises';
 import { archive, currentPlan, describePlan, type Item, keepPicture, type LaidAnswer, probedItem } from '../archive';
-import { CodedError, insideFrame, type LaidPicture, reductionOf, rgbThrough } from '../core';
-import { inlayToSource, FACE_PART } from '../shared/inlay';
-import { composePlaces, invertPlace, type Place, placeOf, scaling } from '../shared/maps/place';
+import { CodedError, insideFrame, type LaidPicture } from '../core';
+import { composePlaces, invertPlace, type Place, scaling } from '../shared/maps/place';
 import { emptyPlan, type Plan } from '../shared/plan';
-import { inlayOf } from './itemFaces';
+import { FACE_WIDTHS, facePart, placeOfFace } from './facePart';
+import { meshOfFace } from './itemFaces';
 import { layFile, proofItem } from './proofPool';
 
 /** Longest side of a picture that is kept: one that is laid in is seldom looked at closer. */
 const LONGEST = 4096;
-/** Pixels across of a face that is kept, at most and at least. */
-const FACE_WIDTH = 1024,
-  LEAST_FACE = 16;
 /** Bytes of a file that is laid in, at most. */
 const LARGEST_FILE = 512 << 20;
 
@@ -41,7 +38,8 @@ function laidOf({ data, width, height }: ShownPart): LaidPicture {
   return { data: rgb, width, height };
 }
 
-const presentPlan = async (item: Item): Promise<Plan> => (await currentPlan(await archive(), item.id))?.plan ?? emptyPlan();
+/** An item's plan as it is now. */
+export const presentPlan = async (item: Item): Promise<Plan> => (await currentPlan(await archive(), item.id))?.plan ?? emptyPlan();
 
 async function kept(picture: Omit<ShownPart, 'place'> | LaidPicture): Promise<LaidAnswer> {
   const { width, height } = picture;
@@ -58,25 +56,22 @@ export async function layPicture(item: Item): Promise<LaidAnswer> {
  * Keeps what is round a face of a still, upright, as the still's plan makes it now.
  * @throws CodedError where there is no such face, or the plan has cut it off.
  */
-export async function layFace(item: Item, face: number): Promise<LaidAnswer> {
-  const at = await inlayOf(item, face);
-  const plan = await presentPlan(item);
+export const layFace = async (item: Item, face: number): Promise<LaidAnswer> =>
+  kept(await shownFace(item, face, await presentPlan(item), FACE_WIDTHS.most));
+
+/** What is round a face of a still, upright, as a plan makes it, so many pixels across at most. @throws CodedError where there is no such face, or the plan cuts it off. */
+export async function shownFace(item: Item, face: number, plan: Plan, most: number): Promise<LaidPicture & { mesh: Float32Array }> {
+  const mesh = await meshOfFace(item, face);
   const { geometry, output } = describePlan(item, plan);
-  const size = { width: at.width, height: (at.width * FACE_PART.height) / FACE_PART.width };
-  const toOutput = composePlaces(invertPlace(geometry), inlayToSource(at, size));
-  const box = insideFrame(placeOf(toOutput, { x: 0, y: 0, ...size }), output);
-  if (box.width < LEAST_FACE || box.height < LEAST_FACE) throw new CodedError('mark', 'The plan has cut that face off.');
+  const toOutput = invertPlace(geometry);
+  const box = insideFrame(placeOfFace(mesh, toOutput), output);
+  if (box.width < FACE_WIDTHS.least || box.height < FACE_WIDTHS.least) throw new CodedError('mark', 'The plan has cut that face off.');
   const part = { x: box.x / output.width, y: box.y / output.height, width: box.width / output.width, height: box.height / output.height };
-  const shown = await shownOf(item, plan, part, 2 * FACE_WIDTH);
+  const shown = await shownOf(item, plan, part, 2 * most);
   const { place } = shown;
   const scale = { x: shown.width / place.width, y: shown.height / place.height };
   const toShown = scaling(scale.x / output.width, scale.y / output.height, -scale.x * place.x, -scale.y * place.y);
-  // As fine as the result is, and no finer.
-  const own = reductionOf(composePlaces(toShown, toOutput), { x: 0, y: 0, ...size });
-  const width = Math.min(FACE_WIDTH, Math.max(LEAST_FACE, Math.round(own * size.width)));
-  const region = { x: 0, y: 0, width, height: Math.round((width * FACE_PART.height) / FACE_PART.width) };
-  const to = composePlaces(toShown, composePlaces(invertPlace(geometry), inlayToSource(at, region)));
-  return kept({ width, height: region.height, data: rgbThrough(laidOf(shown), { to, reduction: reductionOf(to, region) }, region) });
+  return facePart(laidOf(shown), mesh, { to: composePlaces(toShown, toOutput), most });
 }
 
 /**
@@ -84,9 +79,16 @@ export async function layFace(item: Item, face: number): Promise<LaidAnswer> {
  * @param body the file's bytes.
  * @throws MediaError where it is no still that can be read, CodedError where it is too large.
  */
-export async function layOutside(item: Item, body: ReadableStream<Uint8Array> | null): Promise<LaidAnswer> {
-  const a = await archive();
-  const folder = await mkdtemp(path.join(a.paths.uploads, 'laid-'));
+export const layOutside = (item: Item, body: ReadableStream<Uint8Array> | null): Promise<LaidAnswer> =>
+  withFile(body, async (file) => {
+    const a = await archive();
+    const { profile } = (await probedItem(a, item)).facts;
+    return layFile({ file, profile, folder: a.paths.marks });
+  });
+
+/** Has a picture that comes from outside as a file while it is worked on. @throws CodedError where it is too large. */
+export async function withFile<T>(body: ReadableStream<Uint8Array> | null, work: (file: string) => Promise<T>): Promise<T> {
+  const folder = await mkdtemp(path.join((await archive()).paths.uploads, 'laid-'));
   try {
     const file = path.join(folder, 'picture');
     let bytes = 0;
@@ -98,8 +100,7 @@ export async function layOutside(item: Item, body: ReadableStream<Uint8Array> | 
       }
     };
     await pipeline(body ? Readable.fromWeb(body as never) : Readable.from([]), counted, createWriteStream(file));
-    const { profile } = (await probedItem(a, item)).facts;
-    return await layFile({ file, profile, folder: a.paths.marks });
+    return await work(file);
   } finally {
     await rm(folder, { recursive: true, force: true });
   }

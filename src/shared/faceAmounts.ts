@@ -78,10 +78,10 @@ export function faceOfEyes(
 const NEAR = 0.5;
 
 /** What is said of a face; undefined where nothing is. */
-export const saidOf = (
-  said: readonly FaceAmount[],
+export const saidOf = <Said extends Pick<FaceAmount, 'x' | 'y' | 'width'>>(
+  said: readonly Said[],
   face: { x: number; y: number; width: number; height: number },
-): FaceAmount | undefined =>
+): Said | undefined =>
   said.find(
     ({ x, y, width }) =>
       width === undefined &&

@@ -56,6 +56,13 @@ export interface PlanRequest<P = Plan> {
   change: string;
 }
 
+/** A face by its middle, in fractions of the source; along a film in one of its frames. */
+export interface ReferencesRequest {
+  x: number;
+  y: number;
+  frame?: number;
+}
+
 /** A version of the plan that is gone back or forward to. */
 export interface VersionRequest {
   version: number;

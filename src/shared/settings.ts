@@ -82,6 +82,7 @@ export function shownValue(spec: Shown | undefined, value: unknown): string {
   }
   if (spec?.kind === 'picture' && typeof value === 'string') return value ? `picture ${value.slice(0, 8)}` : 'none';
   if (spec?.kind === 'faces' && typeof value === 'string') return value ? `${value.split(' ').length} set by hand` : 'all alike';
+  if (spec?.kind === 'references' && typeof value === 'string') return value ? `for ${value.split(' ').length}` : 'none';
   if (spec?.kind === 'corners') return value ? 'set' : 'those of the picture';
   if (spec?.kind === 'curve' && typeof value === 'string') return value ? `of ${curvePoints(value).length} points` : 'straight';
   const label = spec?.options?.find((o) => o.value === value)?.label;

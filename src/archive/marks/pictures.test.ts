@@ -4,6 +4,7 @@ import path from 'node:path';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { keepDocument } from './documents';
 import { keepPicture, readPicture } from './pictures';
+import { keepReference, readReference } from './references';
 
 let folder: string;
 beforeAll(async () => {
@@ -24,6 +25,18 @@ describe('pictures that are laid in', () => {
     const data = Uint16Array.from({ length: 3 * 6 * 5 }, (_, i) => (7919 * i) % 65536);
     const { data: back } = await readPicture(folder, await keepPicture(folder, { data, width: 6, height: 5 }));
     expect([...back]).toEqual([...data]);
+  });
+
+  it('of a face come back with its mesh, and say where they are from', async () => {
+    const data = Uint16Array.from({ length: 3 * 6 * 5 }, (_, i) => 600 * i);
+    const mesh = Float32Array.from({ length: 936 }, (_, i) => (i % 60) / 10);
+    const hash = await keepReference(folder, { data, width: 6, height: 5, mesh }, { name: 'Quay.tif', item: 'a', year: 1921 });
+    const back = await readPicture(folder, hash);
+    expect([...back.data]).toEqual([...data]);
+    back.mesh?.forEach((v, i) => expect(v).toBeCloseTo(mesh[i], 4));
+    expect((await readReference(folder, hash)).from).toEqual({ name: 'Quay.tif', item: 'a', year: 1921 });
+    const plain = await keepPicture(folder, { data, width: 6, height: 5 });
+    await expect(readReference(folder, plain)).rejects.toThrow('is no picture of a face');
   });
 
   it('that are none, or not there, are told', async () => {

@@ -2,10 +2,11 @@ import { LRUCache } from 'lru-cache';
 import sharp, { type OutputInfo } from 'sharp';
 import { CodedError, type LaidPicture } from '../../core';
 import { keepDocument, readDocument } from './documents';
+import { meshOf, referenceIn } from './referenceDocument';
 
-/** Pictures held in memory. */
-const HELD = 4;
-const held = new LRUCache<string, LaidPicture>({ max: HELD });
+/** Bytes of pictures held in memory: four as large as any that are laid in, or hundreds of faces. */
+const HELD = 400 << 20;
+const held = new LRUCache<string, LaidPicture>({ maxSize: HELD, sizeCalculation: ({ data }) => data.byteLength });
 
 /** Pixels that are kept: red, green, blue and perhaps opacity, which goes, a byte or two each. */
 interface Pixels {
@@ -25,11 +26,17 @@ export async function keepPicture(folder: string, { data, width, height }: Pixel
   return keepDocument(folder, png);
 }
 
-/** @throws CodedError `mark` where there is none of that name, or it is no picture. */
+/** A picture, or a reference with its mesh. @throws CodedError `mark` where there is none of that name, or it is neither. */
 export async function readPicture(folder: string, hash: string): Promise<LaidPicture> {
   const known = held.get(hash);
   if (known) return known;
   const bytes = await readDocument(folder, hash);
+  const reference = referenceIn(bytes);
+  if (reference) {
+    const face = { ...(await readPicture(folder, reference.picture)), mesh: meshOf(reference) };
+    held.set(hash, face);
+    return face;
+  }
   const { data, info } = await decoded(bytes).catch((cause: unknown) => {
     throw new CodedError('mark', `What is kept as ${hash.slice(0, 12)}… is no picture.`, { cause });
   });

@@ -100,8 +100,8 @@ function laidOn(own: Float32Array, { picture, at }: FaceBeside, side: number): F
   return layStraight(picture, within(at, moved), side);
 }
 
-/** The similarity that brings a plane nearer to another one. */
-function changeTo(own: Float32Array, other: Float32Array, side: number): Similarity {
+/** The similarity by which a plane, taken from there, comes nearer to another one (Lucas and Kanade, 1981). */
+export function changeTo(own: Float32Array, other: Float32Array, side: number): Similarity {
   // Unknown are the move across and down, the growth and the turn about the middle, and how much lighter one is.
   const size = 5;
   const equations = Array.from({ length: size }, () => new Array<number>(size + 1).fill(0));

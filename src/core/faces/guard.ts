@@ -1,4 +1,6 @@
 import { describer, descriptorDistance } from './descriptors';
+import type { Rgb } from '../vision/rgb';
+import type { Similarity } from './frame';
 import type { FramedFace } from './restore';
 
 /** How far the descriptor of a face may move: under half of what lies between two people who look alike. */
@@ -10,32 +12,54 @@ const SHARES = [1, 0.7, 0.5, 0.35, 0.2, 0];
 export interface Guarded {
   /** Share of the correction, 0 to 1. */
   left: number;
-  /** How far the descriptor moves with it. */
+  /** How far the descriptor moves with it, beyond where other pictures of the person lead. */
   moved: number;
+}
+
+/** How far it may move at most towards what other pictures of the person show. */
+const MOST_TOWARDS = 0.3;
+
+/** A picture of a face, and the frame it is laid straight by there, in pixels. */
+export interface KnownFace {
+  picture: Rgb;
+  at: Similarity;
+}
+
+/** What a guard is told beside the face. */
+export interface Guarding {
+  /** Share of the correction that is asked for, 0 to 1. */
+  wanted: number;
+  /** Whether what is left changes by little from one frame to the next, as it must along a film. */
+  finely?: boolean;
+  /** Other pictures of the person that the correction was made by. */
+  others?: readonly KnownFace[];
 }
 
 /**
  * Holds a correction back until the face stays who it is to a network that took no part in restoring it.
- * @param wanted share of the correction that is asked for, 0 to 1.
- * @param finely whether what is left changes by little from one frame to the next, as it must along a film.
+ * Where it was made by other pictures of the person, it may move further, as long as that is not away from all of them.
  * @throws NetworkError where networks cannot run.
  */
 export async function guarded(
   face: FramedFace,
   correction: FramedFace,
   mask: Float32Array,
-  wanted: number,
-  finely = false,
+  { wanted, finely, others = [] }: Guarding,
 ): Promise<Guarded> {
   const describe = await describer('separable');
   const frame = { a: face.side, b: 0, x: 0, y: 0 };
-  const rgb = (share: number): { data: Uint8Array; width: number; height: number } => ({
-    data: rgbOf(face, correction, mask, share),
-    ...{ width: face.side, height: face.side },
-  });
+  const rgb = (share: number): Rgb => ({ data: rgbOf(face, correction, mask, share), width: face.side, height: face.side });
   const before = await describe.at(rgb(0), frame);
-  const movedBy = async (share: number): Promise<number> =>
-    share === 0 ? 0 : descriptorDistance(before, await describe.at(rgb(wanted * share), frame));
+  const known: Float32Array[] = [];
+  for (const { picture, at } of others) known.push(await describe.at(picture, at));
+  const off = (descriptor: Float32Array): number => Math.min(...known.map((one) => descriptorDistance(one, descriptor)));
+  const movedBy = async (share: number): Promise<number> => {
+    if (share === 0) return 0;
+    const after = await describe.at(rgb(wanted * share), frame);
+    const moved = descriptorDistance(before, after);
+    const towards = known.length > 0 && off(after) <= off(before);
+    return towards && moved <= MOST_TOWARDS ? Math.min(moved, MOST) : moved;
+  };
   if (finely) return halved(movedBy, wanted);
   for (const share of SHARES) {
     const moved = await movedBy(share);

@@ -48,7 +48,8 @@ function keysWeights(t: number, out: Float64Array): void {
 const across = new Float64Array(4),
   down = new Float64Array(4);
 
-function cubicAt(data: Uint16Array, width: number, height: number, x: number, y: number): number {
+/** A sample of a plane between its own (Keys, 1981), its border repeated beyond it. */
+export function cubicAt(data: Uint16Array, width: number, height: number, x: number, y: number): number {
   const x0 = Math.floor(x),
     y0 = Math.floor(y);
   keysWeights(x - x0, across);

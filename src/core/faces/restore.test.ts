@@ -45,6 +45,30 @@ describe('a correction', () => {
   });
 });
 
+describe('a correction by other pictures', () => {
+  it('comes nearer to what they show than the face alone does, within what the source can say', async () => {
+    const sharp = drawn(0),
+      face = { ...sharp, planes: [smoothed(sharp.planes[0], SIDE, 2), ...sharp.planes.slice(1)] as FramedFace['planes'] };
+    const work = { ratio: 2, bound: 8 / 255, onlySupported: false, grain: 0, noise: 4, coding: 0 };
+    const off = ({ planes }: FramedFace): number =>
+      planes[0].reduce((sum, v, i) => sum + (face.planes[0][i] + v - sharp.planes[0][i]) ** 2, 0);
+    const alone = await faceCorrection(face, work),
+      by = await faceCorrection(face, work, [sharp.planes[0]]),
+      byTwo = await faceCorrection(face, work, [sharp.planes[0], sharp.planes[0]]);
+    expect(off(by)).toBeLessThan(off(alone));
+    byTwo.planes[0].forEach((v, i) => expect(v).toBeCloseTo(by.planes[0][i], 5));
+    const reduced = smoothed(by.planes[0], SIDE, 1.1);
+    expect(Math.max(...reduced.map(Math.abs))).toBeLessThan(1.15 * work.bound);
+  });
+
+  it('of a small face adds only what they say to what its own pixels say', async () => {
+    const face = drawn(0.01);
+    const work = { ratio: 4, bound: 0.02, onlySupported: true, grain: 0, noise: 4, coding: 0 };
+    const { planes } = await faceCorrection(face, work, [face.planes[0]]);
+    expect(Math.max(...planes[0].map(Math.abs))).toBeLessThan(0.15);
+  });
+});
+
 describe('grain', () => {
   it('runs over a face as it does round it', async () => {
     const face = drawn(0.03);
@@ -123,12 +147,12 @@ describe('the guard', () => {
   it('leaves a small correction and holds back one that makes another picture of it', async () => {
     const face = drawn(0);
     const none: FramedFace = { side: SIDE, planes: [0, 1, 2].map(() => new Float32Array(SIDE * SIDE)) as never };
-    expect(await guarded(face, none, all, 0.8)).toEqual({ left: 0.8, moved: expect.closeTo(0, 6) as number });
+    expect(await guarded(face, none, all, { wanted: 0.8 })).toEqual({ left: 0.8, moved: expect.closeTo(0, 6) as number });
     const turned: FramedFace = {
       side: SIDE,
       planes: face.planes.map((plane) => plane.map((v, i) => plane[plane.length - 1 - i] - v)) as never,
     };
-    const { left, moved } = await guarded(face, turned, all, 1);
+    const { left, moved } = await guarded(face, turned, all, { wanted: 1 });
     expect(left).toBeLessThan(1);
     expect(moved).toBeLessThanOrEqual(0.1);
   });

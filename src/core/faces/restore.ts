@@ -1,10 +1,13 @@
-import { network } from '../networks/model';
+import { correctedAlone, correctedBy } from './corrected';
 import { smoothed } from './smoothed';
 
-/** A face laid straight: luma and two chroma planes of `side` squared, 0 to 1, chroma round a half. */
+/** Luma and two chroma planes. */
+export type FacePlanes = [Float32Array, Float32Array, Float32Array];
+
+/** A face laid straight: planes of `side` squared, 0 to 1, chroma round a half. */
 export interface FramedFace {
   side: number;
-  planes: [Float32Array, Float32Array, Float32Array];
+  planes: FacePlanes;
 }
 
 /** What is known of a framed face. */
@@ -22,47 +25,37 @@ export interface FaceWork {
   coding: number;
 }
 
-/** Side of the frame that stands for 0 in the network's plane of sizes, as in `training/faceSamples.py`. */
-const SIZE_OF_FRAME = 96;
-/** Planes the network reads: twelve of the picture, four that tell where it looks and how large, two of what the source suffered. */
-const PICTURE = 12,
-  CHANNELS = 18;
-/** Noise and quantiser step that count as 1, and the most that is told of the latter (`training/samples.py`). */
-const NOISE_UNIT = 32,
-  STEP_UNIT = 64,
-  MOST_STEP = 1.5;
 /** Deviation of the Gaussian that stands for a reduction by one, in pixels. */
 const REDUCED = 0.55;
 /** Sides of frames that are worked: multiples of 8. */
 export const FRAME_SIDES = { least: 48, most: 256 };
 
 /**
- * What a face is to be changed by: the network's correction, of which what the source's pixels can say is held within their noise.
+ * What a face is to be changed by: the networks' correction, of which what the source's pixels can say is held within their noise.
+ * @param references luma of other pictures of the person, laid on the face and in its light.
  * @returns planes to be added, as the face's.
- * @throws NetworkError when the network cannot be used.
+ * @throws NetworkError when a network cannot be used.
  */
-export async function faceCorrection(face: FramedFace, work: FaceWork): Promise<FramedFace> {
+export async function faceCorrection(face: FramedFace, work: FaceWork, references: readonly Float32Array[] = []): Promise<FramedFace> {
   const { side, planes } = face;
-  const net = await network('faces');
-  const half = side / 2;
-  const input = new Float32Array(CHANNELS * half * half);
-  planes.forEach((plane, index) => foldInto(plane, side, input, 4 * index * half * half));
-  const at = PICTURE * half * half;
-  for (let y = 0; y < half; y++)
-    for (let x = 0; x < half; x++) {
-      const i = at + y * half + x;
-      input[i] = (2 * (2 * x + 1)) / side - 1;
-      input[i + half * half] = (2 * (2 * y + 1)) / side - 1;
-    }
-  input.fill(Math.log2(side / SIZE_OF_FRAME), at + 2 * half * half, at + 3 * half * half);
-  input.fill(Math.log2(Math.min(4, Math.max(1, work.ratio))), at + 3 * half * half, at + 4 * half * half);
-  input.fill(work.noise / NOISE_UNIT, at + 4 * half * half, at + 5 * half * half);
-  input.fill(Math.min(MOST_STEP, work.coding / STEP_UNIT), at + 5 * half * half);
-  const answer = await net.run(input, CHANNELS, half, half);
-  const made = planes.map((_, index) => unfolded(answer, 4 * index * half * half, side)) as FramedFace['planes'];
-  const wanted = work.onlySupported ? made.map((plane) => smoothed(plane, side, supportOf(work))) : made;
+  const wanted = references.length ? await byReferences(face, work, references) : await bySelf(face, work);
   const kept = wanted.map((plane, index) => withGrain(planes[index], held(plane, side, work), side, work));
-  return { side, planes: kept as FramedFace['planes'] };
+  return { side, planes: kept as FacePlanes };
+}
+
+/** What the face alone says: of small ones nothing finer than the source's pixels. */
+async function bySelf(face: FramedFace, work: FaceWork, alone?: FacePlanes): Promise<FacePlanes> {
+  const made = alone ?? (await correctedAlone(face, work));
+  return work.onlySupported ? (made.map((plane) => smoothed(plane, face.side, supportOf(work))) as FacePlanes) : made;
+}
+
+/** What other pictures of the person say beside it: of small faces that alone may be finer than the source's pixels. */
+async function byReferences(face: FramedFace, work: FaceWork, references: readonly Float32Array[]): Promise<FacePlanes> {
+  const guided = await correctedBy(face, work, references);
+  if (!work.onlySupported) return guided;
+  const alone = await correctedAlone(face, work);
+  const supported = await bySelf(face, work, alone);
+  return supported.map((plane, index) => plane.map((v, i) => v + guided[index][i] - alone[index][i])) as FacePlanes;
 }
 
 /** What a face is to be changed by to look as more pictures of it say, its own grain kept as far as `work` wants it. @returns planes to be added. */
@@ -75,7 +68,7 @@ export function towardsEvidence({ side, planes }: FramedFace, evidence: FramedFa
       work,
     ),
   );
-  return { side, planes: change as FramedFace['planes'] };
+  return { side, planes: change as FacePlanes };
 }
 
 /** Deviation of the Gaussian that stands for the source's pixels. */
@@ -115,21 +108,6 @@ function withGrain(plane: Float32Array, correction: Float32Array, side: number, 
   if (bound < AS_GRAIN * NO_GRAIN) return correction;
   const broad = smoothed(correction, side, sigma);
   return correction.map((v, i) => v - grain * Math.min(bound, Math.max(-bound, v - broad[i])));
-}
-
-/** Four planes of half the size: samples of even and odd rows and columns. */
-function foldInto(plane: Float32Array, side: number, out: Float32Array, at: number): void {
-  const half = side / 2;
-  for (let y = 0; y < side; y++)
-    for (let x = 0; x < side; x++) out[at + ((y & 1) * 2 + (x & 1)) * half * half + (y >> 1) * half + (x >> 1)] = plane[y * side + x];
-}
-
-function unfolded(planes: Float32Array, at: number, side: number): Float32Array {
-  const half = side / 2;
-  const out = new Float32Array(side * side);
-  for (let y = 0; y < side; y++)
-    for (let x = 0; x < side; x++) out[y * side + x] = planes[at + ((y & 1) * 2 + (x & 1)) * half * half + (y >> 1) * half + (x >> 1)];
-  return out;
 }
 
 /** Times that what is too much is taken off: what is left of it is smoothed away in between. */

@@ -8,7 +8,7 @@ import { applicationRoot } from '../kernels/wasm';
 export type Content = 'live' | 'drawn' | 'print';
 
 export type NetworkName =
-  'condition' | 'fields' | 'clean' | 'temporal' | 'dirt' | 'heal' | 'halftone' | 'faces' | 'colour' | `enlarge-${Content}`;
+  'condition' | 'fields' | 'clean' | 'temporal' | 'dirt' | 'heal' | 'halftone' | 'faces' | 'reference' | 'colour' | `enlarge-${Content}`;
 
 /** The networks that ship with the program. */
 export const networkNames = (): NetworkName[] => [
@@ -20,6 +20,7 @@ export const networkNames = (): NetworkName[] => [
   'heal',
   'halftone',
   'faces',
+  'reference',
   'colour',
   ...(['live', 'drawn', 'print'] as const).map((content): NetworkName => `enlarge-${content}`),
 ];

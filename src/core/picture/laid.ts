@@ -8,6 +8,8 @@ export interface LaidPicture {
   width: number;
   height: number;
   data: Uint16Array;
+  /** Of a face that others are restored by: pairs of x and y of its mesh, in the picture's pixels. */
+  mesh?: Float32Array;
 }
 
 /**

@@ -3,6 +3,7 @@ import { plainToInstance } from 'class-transformer';
 import { IsBoolean, IsIn, IsInt, IsNumber, Matches, Max, Min, validateSync } from 'class-validator';
 import { COLOUR, CORNERS, CURVE, LAID_PICTURE } from '../../shared/settings';
 import { FACE_AMOUNTS } from '../../shared/faceAmounts';
+import { FACE_REFERENCES } from '../../shared/faceReferences';
 
 /** One setting of a treatment as forms and documents need it. */
 export interface SettingSpec {
@@ -12,7 +13,7 @@ export interface SettingSpec {
    * face by face; all are
    * words, see `shared/settings.ts`.
    */
-  kind: 'number' | 'choice' | 'flag' | 'colour' | 'curve' | 'corners' | 'picture' | 'faces';
+  kind: 'number' | 'choice' | 'flag' | 'colour' | 'curve' | 'corners' | 'picture' | 'faces' | 'references';
   label: string;
   /** Heading it stands under, with those round it of the same one. */
   group?: string;
@@ -89,6 +90,13 @@ export function PictureSetting(given: Given): PropertyDecorator {
 /** How much each face gets; empty where all get the same. */
 export function FacesSetting(given: Given): PropertyDecorator {
   return register('faces', given, [Matches(FACE_AMOUNTS, { message: `${given.label} must be empty or faces such as "0.31,0.22,50"` })]);
+}
+
+/** The pictures that each face is restored by; empty where there are none. */
+export function ReferencesSetting(given: Given): PropertyDecorator {
+  return register('references', given, [
+    Matches(FACE_REFERENCES, { message: `${given.label} must be empty or faces such as "0.31,0.22=" and the names of pictures` }),
+  ]);
 }
 
 /** The settings of a class in the order they are written, with their defaults. */

@@ -11,6 +11,7 @@ import { readPlan } from '../../plan/read';
 import { contextOf } from '../../testing/context';
 import { noisyPlane, picture, streamInfo } from '../../testing/pictures';
 import { faces } from './faces';
+import type { LaidPicture } from '../../picture/laid';
 import { FacesSettings } from './settings';
 
 const info = streamInfo({ width: 240, height: 180, frames: 1 });
@@ -89,6 +90,32 @@ describe('faces', () => {
   it('that were added by hand are worked too', async () => {
     const result = await made({ each: '0.45,0.85,100,0.2' });
     expect(changed(result, 108, 150)).toBe(true);
+  });
+
+  it('are restored by the pictures that are named for them, and the others are not', async () => {
+    const name = 'a'.repeat(64);
+    const references = `0.21667,0.34444=${name}`;
+    // The source, twice as large.
+    const laid: LaidPicture = {
+      ...{ width: 480, height: 360, mesh: Float32Array.from(mesh(20, 30, 64), (v, i) => v * (i % 2 ? 360 : 480)) },
+      data: Uint16Array.from({ length: 3 * 480 * 360 }, (_, i) => {
+        const p = Math.floor(i / 3);
+        return source.planes[0].data[(Math.floor(p / 480) >> 1) * 240 + ((p % 480) >> 1)];
+      }),
+    };
+    const settings = { ...new FacesSettings(), references };
+    expect(faces.pictures?.({ ...settings, references: `${references},-${'b'.repeat(64)}` })).toEqual([name]);
+    const work = { marks: [], place: SAME_PLACE, seen: [0], pictures: { [name]: laid }, analyses: { faces: found } };
+    const guided = await faces.apply([source], settings, contextOf(info, wholeRegion(info), work)),
+      alone = await made({});
+    const off = (left: number, right: number): number => {
+      let count = 0;
+      for (let y = 0; y < 180; y++)
+        for (let x = left; x < right; x++) count += Number(guided.planes[0].data[y * 240 + x] !== alone.planes[0].data[y * 240 + x]);
+      return count;
+    };
+    expect(off(20, 84)).toBeGreaterThan(200);
+    expect(off(130, 226)).toBe(0);
   });
 
   it('of any part are those of the whole', async () => {

@@ -1,4 +1,5 @@
 import { faceAmounts } from '../../../shared/faceAmounts';
+import { faceReferences, usedReferences } from '../../../shared/faceReferences';
 import { areaMask } from '../../faces/areas';
 import type { FilmFaces } from '../../faces/film';
 import type { Faces } from '../../faces/find';
@@ -6,6 +7,7 @@ import { gathered } from '../../faces/gathered';
 import { guarded } from '../../faces/guard';
 import { layBack, layStraight } from '../../faces/lay';
 import { ovalMask } from '../../faces/oval';
+import { knownFace, type ReferenceFace, referenceFor } from '../../faces/reference';
 import { faceCorrection, type FramedFace, towardsEvidence } from '../../faces/restore';
 import { remembered } from '../../networks/remembered';
 import {
@@ -40,6 +42,8 @@ interface Worked {
   laid: FramedFace;
   mask: Float32Array;
   left: number;
+  /** Pictures that do not agree with what is seen here, and were not used. */
+  refused: number;
 }
 const rememberWorked = remembered<Worked>(3 * 4 * 160 * 160);
 
@@ -54,10 +58,10 @@ function faceMask({ outline, side, track }: PlacedFace, { eyes, mouth, skin }: F
 }
 
 /** What a step knows of the faces of its input. */
-type Of = InSource & Pick<PartWork, 'seen'> & { film?: FilmFaces; settings: FacesSettings };
+type Of = InSource & Pick<PartWork, 'seen' | 'pictures'> & { film?: FilmFaces; settings: FacesSettings };
 
 /** @param window the input's pictures, which hold the face's box, as far as the frame goes; of a film those round the one that is worked. */
-function worked(window: readonly Picture[], placed: PlacedFace, { film, seen, settings, ...where }: Of): Promise<Worked> {
+function worked(window: readonly Picture[], placed: PlacedFace, { film, seen, pictures, settings, ...where }: Of): Promise<Worked> {
   const { noise, coding, grain } = settings;
   const source = window[film ? settings.around : 0];
   const straight = layStraight(source, placed.at, placed.side);
@@ -71,14 +75,38 @@ function worked(window: readonly Picture[], placed: PlacedFace, { film, seen, se
   const apart = { onlySupported: placed.apart < EYES_APART, grain: grain / 100, noise: left * noise, coding: left * coding };
   const work = { ratio: placed.ratio, bound, ...apart };
   const mask = faceMask(placed, settings);
-  return rememberWorked([...straight.planes, ...evidence.planes, mask, JSON.stringify([placed.side, work, placed.amount])], async () => {
-    const correction = await faceCorrection(evidence, work);
-    const { left: kept } = await guarded(evidence, correction, mask, placed.amount, film !== undefined);
+  const { side, outline, ratio, amount, references } = placed;
+  const told = JSON.stringify([side, work, amount, references]);
+  return rememberWorked([...straight.planes, ...evidence.planes, mask, outline, told], async () => {
+    const others = referenceFaces(references, pictures);
+    // Those that do not agree with what is seen here are somebody else.
+    const agreeing = others
+      .map((other) => ({ other, ...referenceFor(evidence.planes[0], side, outline, ratio, other) }))
+      .filter(({ agrees }) => agrees > 0);
+    const correction = await faceCorrection(
+      evidence,
+      work,
+      agreeing.map(({ luma }) => luma),
+    );
+    const guarding = { wanted: amount, finely: film !== undefined, others: agreeing.map(({ other }) => knownFace(other)) };
+    const { left: kept } = await guarded(evidence, correction, mask, guarding);
     const laid = times(correction, kept);
     // What other frames say is the face's own, and needs no guard.
-    return { mask, left: kept, laid: beside.length ? sum(laid, times(towardsEvidence(straight, evidence, work), placed.amount)) : laid };
+    return {
+      mask,
+      left: kept,
+      refused: others.length - agreeing.length,
+      laid: beside.length ? sum(laid, times(towardsEvidence(straight, evidence, work), amount)) : laid,
+    };
   });
 }
+
+/** Pictures that faces are restored by, as far as a mesh lies over them. */
+const referenceFaces = (names: readonly string[], pictures: PartWork['pictures']): ReferenceFace[] =>
+  names.flatMap((name) => {
+    const picture = pictures[name];
+    return picture?.mesh ? [{ picture, mesh: picture.mesh }] : [];
+  });
 
 const times = ({ side, planes }: FramedFace, share: number): FramedFace => ({
   side,
@@ -110,13 +138,18 @@ export const faces: Treatment<FacesSettings> = {
     return boxes.length ? boxes.reduce((all, box) => coveringBoth(all, growRegion(box, TAPS, 1, input)), region) : undefined;
   },
   alone: (region, settings, input, work) => placedIn(region, ofWork(settings, input, work), work).length === 0,
-  networks: () => ['faces'],
+  networks: ({ references }) => (references ? ['faces', 'reference'] : ['faces']),
+  pictures: ({ references }) => [...new Set(faceReferences(references).flatMap(({ pictures }) => usedReferences(pictures)))],
   supported: (settings) => ({ ...settings, amount: 0 }),
+  borrowed: (settings) => ({ ...settings, references: '' }),
   propose: ({ measurements: { faces: read, grainLuma, coding } }) =>
     read && { on: false, settings: { noise: Math.round(10 * grainLuma) / 10, coding: Math.round(coding) } },
   draft: (s) => ({ ...s, around: 0 }),
   coarse: () => 'leave',
-  summary: ({ amount, each }) => `${amount} %${each ? `, ${faceAmounts(each).length} set by hand` : ''}`,
+  summary: ({ amount, each, references }) => {
+    const guided = faceReferences(references).filter(({ pictures }) => usedReferences(pictures).length > 0).length;
+    return `${amount} %${each ? `, ${faceAmounts(each).length} set by hand` : ''}${guided ? `, ${guided} by other pictures` : ''}`;
+  },
   async found(window, settings, context) {
     const { asked, input } = context;
     const of = ofWork({ ...settings, amount: 100 }, input, context);
@@ -130,6 +163,8 @@ export const faces: Treatment<FacesSettings> = {
     const counts = [
       { name: 'Faces', count: met.length },
       { name: 'Too small for more than evidence', count: met.filter(({ apart }) => apart < EYES_APART).length },
+      { name: 'Restored by other pictures', count: works.filter(({ refused }, n) => met[n].references.length > refused).length },
+      { name: 'Other pictures that do not agree', count: works.reduce((sum, { refused }) => sum + refused, 0) },
       { name: 'Held back, to stay who they are', count: works.filter(({ left }, n) => left < met[n].amount).length },
     ];
     return { region: asked, mask, counts, share: mask.reduce((sum, v) => sum + v, 0) / mask.length };
@@ -147,8 +182,8 @@ export const faces: Treatment<FacesSettings> = {
   },
 };
 
-const ofWork = (settings: FacesSettings, input: StreamInfo, { place, seen, analyses }: PartWork): Of => ({
-  ...{ input, place, seen, settings },
+const ofWork = (settings: FacesSettings, input: StreamInfo, { place, seen, analyses, pictures }: PartWork): Of => ({
+  ...{ input, place, seen, pictures, settings },
   film: analyses[FILM_FACES] as FilmFaces | undefined,
 });
 

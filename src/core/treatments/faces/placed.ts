@@ -1,4 +1,5 @@
 import { type FaceAmount, faceAmounts, saidOf, standsFor } from '../../../shared/faceAmounts';
+import { faceReferences, usedReferences } from '../../../shared/faceReferences';
 import { invertPlace, pointAt, type Projective } from '../../../shared/maps/place';
 import { facesAt, type FilmFaces, meshAt } from '../../faces/film';
 import type { Face, Faces } from '../../faces/find';
@@ -29,6 +30,8 @@ export interface PlacedFace {
   box: Region;
   /** Along a film, the number of its track. */
   track?: number;
+  /** Names of the pictures it is restored by. */
+  references: readonly string[];
 }
 
 /** Where an input lies in its source. */
@@ -38,8 +41,9 @@ export interface InSource {
 }
 
 /** The faces of a still that get anything. */
-export function placedFaces(source: Faces, { amount, each }: FacesSettings, where: InSource): PlacedFace[] {
+export function placedFaces(source: Faces, { amount, each, references }: FacesSettings, where: InSource): PlacedFace[] {
   const said = faceAmounts(each);
+  const others = faceReferences(references);
   const added = said
     .filter(({ width }) => width !== undefined)
     .map(({ x, y, width = 0, turn, amount: own }) => {
@@ -50,20 +54,28 @@ export function placedFaces(source: Faces, { amount, each }: FacesSettings, wher
   const found = source.faces
     .filter(({ x, y, width, height }) => !said.some((by) => standsFor(by, { x: x + width / 2, y: y + height / 2 }, source)))
     .map((face) => ({ face, own: saidOf(said, face)?.amount ?? 100 }));
-  return [...found, ...added].flatMap(({ face, own }) => wanted(placedFace(face, source, where), amount, own));
-}
-
-/** The faces of a frame of a film that get anything. */
-export function placedAlong(film: FilmFaces, frame: number, { amount, each }: FacesSettings, where: InSource): PlacedFace[] {
-  const said = faceAmounts(each);
-  const source = facesAt(film, frame);
-  return source.faces.flatMap((face) =>
-    wanted({ ...placedFace(face, source, where), track: face.track }, amount, saidOfTrack(said, film, face.track)?.amount ?? 100),
+  return [...found, ...added].flatMap(({ face, own }) =>
+    wanted({ ...placedFace(face, source, where), references: usedReferences(saidOf(others, face)?.pictures ?? []) }, amount, own),
   );
 }
 
+/** The faces of a frame of a film that get anything. */
+export function placedAlong(film: FilmFaces, frame: number, { amount, each, references }: FacesSettings, where: InSource): PlacedFace[] {
+  const said = faceAmounts(each);
+  const others = faceReferences(references);
+  const source = facesAt(film, frame);
+  return source.faces.flatMap((face) => {
+    const own = { track: face.track, references: usedReferences(saidOfTrack(others, film, face.track)?.pictures ?? []) };
+    return wanted({ ...placedFace(face, source, where), ...own }, amount, saidOfTrack(said, film, face.track)?.amount ?? 100);
+  });
+}
+
 /** What is said of a face that is followed: it names one of its frames, and where the face lies there. */
-export const saidOfTrack = (said: readonly FaceAmount[], film: FilmFaces, track: number): FaceAmount | undefined =>
+export const saidOfTrack = <Said extends Pick<FaceAmount, 'x' | 'y' | 'frame'>>(
+  said: readonly Said[],
+  film: FilmFaces,
+  track: number,
+): Said | undefined =>
   said.find((one) => {
     const mesh = one.frame === undefined ? undefined : meshAt(film, track, one.frame);
     return mesh && saidOf([one], boundsOf(mesh));

@@ -1,4 +1,4 @@
-import { FacesSetting, NumberSetting } from '../setting';
+import { FacesSetting, NumberSetting, ReferencesSetting } from '../setting';
 
 const OF_AN_AREA = { unit: '%', min: 0, max: 100, step: 5, whole: true } as const;
 
@@ -67,6 +67,12 @@ export class FacesSettings {
     help: 'So many frames before and after one say what a face looks like in it, wherever they show the same. More take longer.',
   })
   around = 4;
+
+  @ReferencesSetting({
+    label: 'References',
+    help: 'Other pictures of the same people, which say what this one cannot: only where they agree with what it shows.',
+  })
+  references = '';
 
   @FacesSetting({
     label: 'Each face',

@@ -1,39 +1,30 @@
 'use client';
 
-import { useQuery } from '@tanstack/react-query';
 import { X } from 'lucide-react';
 import { Slider } from 'radix-ui';
-import type { KeyboardEvent } from 'react';
-import type { FacesAnswer } from '../../../archive';
+import type { KeyboardEvent, ReactNode } from 'react';
 import type { PlanStep } from '../../../shared/plan';
-import { api } from '../../parts/api';
 import { showFrame } from '../hand/frames';
 import { setZoom } from '../state/keys';
 import { changeSetting, previewSetting } from '../state/planActions';
 import { useBench, useBenchStore } from '../state/store';
-import { faceInOutput, type ListedFace, listedFaces, withAmount } from './faceActions';
+import { faceInOutput, type ListedFace, withAmount } from './faceActions';
 import { FaceCrop } from './faceCrop';
 import { FacePictures } from './facePictures';
-
-/** Milliseconds between two looks at how far the faces are found. */
-const AGAIN_MS = 800;
+import { FaceReferenceRow } from './faceReferenceRow';
+import { referencesOf, textOf, withReferences, withUse } from './referenceActions';
+import { useListedFaces } from './useListedFaces';
 
 /** All faces of a step, before and after, the smallest first, and how much each gets. */
 export function FacesField({ step, settingKey, value }: { step: PlanStep; settingKey: string; value: string }) {
   const bench = useBenchStore();
-  const item = useBench((s) => s.item.id);
-  const source = useBench((s) => s.description.source);
   const picking = useBench((s) => (s.picking?.owner === step.id && s.picking.key === settingKey ? s.picking : undefined));
-  const { data, error } = useQuery({
-    queryKey: ['faces', item],
-    queryFn: () => api<FacesAnswer>(`items/${item}/faces`),
-    refetchInterval: ({ state }) => ((state.data?.share ?? 0) < 1 && !state.data?.problem ? AGAIN_MS : false),
-  });
+  const { faces, words } = useListedFaces(value);
+  const references = textOf(step.settings.references);
+  const refer = (text: string): void => changeSetting(bench, step.id, 'references', text);
   const film = useBench((s) => s.item.kind !== 'still');
-  const faces = listedFaces(data?.faces ?? [], value, source);
   const set = (face: ListedFace, amount: number | undefined, done: boolean): void =>
     (done ? changeSetting : previewSetting)(bench, step.id, settingKey, withAmount(value, face, amount));
-  const words = error?.message ?? data?.problem ?? (!data || data.share < 1 ? 'being looked for' : faces.length === 0 ? 'none found' : '');
   return (
     <fieldset className="col-span-3 min-w-0 border-t pt-1.5">
       <legend className="sr-only">Each face</legend>
@@ -63,7 +54,23 @@ export function FacesField({ step, settingKey, value }: { step: PlanStep; settin
             {...{ face, step }}
             number={n + 1}
             onChange={(amount, done) => set(face, amount, done)}
-          />
+          >
+            {face.said?.width === undefined && (
+              <FaceReferenceRow
+                name={`face ${n + 1}`}
+                pictures={referencesOf(references, face)}
+                onUse={(picture, use) => refer(withUse(references, face, picture, use))}
+                onAdd={(pictures) =>
+                  refer(
+                    withReferences(references, face, [
+                      ...referencesOf(references, face).filter(({ picture }) => !pictures.includes(picture)),
+                      ...pictures.map((picture) => ({ picture, use: 'kept' as const })),
+                    ]),
+                  )
+                }
+              />
+            )}
+          </FaceRow>
         ))}
       </ul>
     </fieldset>
@@ -76,10 +83,12 @@ function FaceRow({
   step,
   number,
   onChange,
+  children,
 }: {
   face: ListedFace;
   step: PlanStep;
   number: number;
+  children: ReactNode;
   onChange: (amount: number | undefined, done: boolean) => void;
 }) {
   const bench = useBenchStore();
@@ -136,6 +145,7 @@ function FaceRow({
           </Slider.Track>
           <Slider.Thumb className="block h-[13px] w-[6px] bg-act" aria-label={`${name}, amount`} />
         </Slider.Root>
+        {children}
       </span>
       {face.said?.width !== undefined && (
         <button

@@ -7,6 +7,7 @@ import type { PlanStep } from '../../../shared/plan';
 import type { SettingSpec } from '../../../core';
 import { NumberField } from './numberField';
 import { FacesField } from '../faces/facesField';
+import { ReferencesField } from '../faces/referencesField';
 import { CornersField } from '../geometry/cornersField';
 import { ColourField } from '../tone/colourField';
 import { CurveField } from '../tone/curveField';
@@ -135,6 +136,7 @@ function SettingRow({ spec, step }: { spec: SettingSpec; step: PlanStep }) {
       {spec.kind === 'corners' && <CornersField spec={spec} step={step} id={id} value={String(value)} />}
       {spec.kind === 'picture' && <PictureField spec={spec} step={step} id={id} value={String(value)} />}
       {spec.kind === 'faces' && <FacesField step={step} settingKey={spec.key} value={String(value)} />}
+      {spec.kind === 'references' && <ReferencesField step={step} settingKey={spec.key} value={String(value)} id={id} />}
       {spec.kind === 'curve' && <CurveField spec={spec} step={step} id={id} value={String(value)} />}
       {spec.kind === 'flag' && <Flag spec={spec} step={step} id={id} value={value === true} />}
     </>

@@ -1,0 +1,108 @@
+'use client';
+
+import { useMutation, useQuery } from '@tanstack/react-query';
+import { Plus } from 'lucide-react';
+import { DropdownMenu } from 'radix-ui';
+import Link from 'next/link';
+import { useRef } from 'react';
+import { toast } from 'sonner';
+import type { ReferenceInfo, ReferencesAnswer } from '../../../archive';
+import type { FaceReference, ReferenceUse } from '../../../shared/faceReferences';
+import { api } from '../../parts/api';
+import { PictureFile } from '../inlay/pictureFile';
+import { useBench } from '../state/store';
+
+const ITEM = 'block cursor-pointer px-3 py-1 outline-none data-[highlighted]:bg-ink data-[highlighted]:text-paper';
+
+/** The pictures that a face is restored by, and where others are brought from. */
+export function FaceReferenceRow({
+  name,
+  pictures,
+  onUse,
+  onAdd,
+}: {
+  name: string;
+  pictures: readonly FaceReference[];
+  onUse(picture: string, use: ReferenceUse | undefined): void;
+  onAdd(pictures: readonly string[]): void;
+}) {
+  const item = useBench((s) => s.item.id);
+  const names = pictures.map(({ picture }) => picture).join(',');
+  const { data: infos } = useQuery({
+    queryKey: ['references', names],
+    queryFn: () => api<ReferenceInfo[]>(`items/${item}/references?of=${names}`),
+    enabled: names !== '',
+    staleTime: Infinity,
+  });
+  const file = useRef<HTMLInputElement>(null);
+  const bring = useMutation({
+    mutationFn: (given: File) =>
+      api<ReferencesAnswer>(`items/${item}/references/file?name=${encodeURIComponent(given.name)}`, { method: 'POST', body: given }),
+    onSuccess: (answer) => onAdd(answer.pictures),
+    onError: (error) => toast.error(error.message),
+  });
+  return (
+    <span className="-ml-[3px] flex flex-wrap items-center gap-[3px]" role="group" aria-label={`Other pictures for ${name}`}>
+      {pictures.map((one) => (
+        <Reference
+          key={one.picture}
+          {...one}
+          info={infos?.find(({ picture }) => picture === one.picture)}
+          onUse={(use) => onUse(one.picture, use)}
+        />
+      ))}
+      <button
+        type="button"
+        className="grid h-6 w-6 place-items-center text-ink2 hover:text-ink"
+        disabled={bring.isPending}
+        aria-label={`Bring another picture of ${name} from a file`}
+        title="Another picture of the same person, from a file: its largest face is taken"
+        onClick={() => file.current?.click()}
+      >
+        <Plus size={13} aria-hidden />
+      </button>
+      <PictureFile at={file} label={`File with another picture of ${name}`} onFile={(given) => bring.mutate(given)} />
+    </span>
+  );
+}
+
+const SAID: Readonly<Record<ReferenceUse, string>> = { chosen: '', kept: ', kept', left: ', left out' };
+
+function Reference({ use, info, onUse }: FaceReference & { info: ReferenceInfo | undefined; onUse(use: ReferenceUse | undefined): void }) {
+  const of = info ? `${info.name}${info.year === undefined ? '' : `, ${info.year}`}, ${info.pixels} px` : 'another picture';
+  return (
+    <DropdownMenu.Root modal={false}>
+      <DropdownMenu.Trigger
+        className={`h-6 w-6 bg-surround ${use === 'kept' ? 'outline-2 outline-act' : ''}`}
+        title={`${of}${SAID[use]}`}
+        aria-label={`${of}${SAID[use]}`}
+      >
+        {info && (
+          // eslint-disable-next-line @next/next/no-img-element
+          <img src={info.small} alt="" className={`h-6 w-6 object-cover ${use === 'left' ? 'opacity-30' : ''}`} />
+        )}
+      </DropdownMenu.Trigger>
+      <DropdownMenu.Portal>
+        <DropdownMenu.Content align="start" sideOffset={4} className="z-20 min-w-[180px] border border-rule2 bg-sheet py-1">
+          <p className="max-w-[260px] px-3 pb-1 text-ink2">{of}</p>
+          {/* eslint-disable-next-line @next/next/no-img-element */}
+          {info && <img src={info.small} alt="" className="mx-3 mb-1 h-[72px] w-[72px]" />}
+          <DropdownMenu.Item className={ITEM} onSelect={() => onUse(use === 'kept' ? 'chosen' : 'kept')}>
+            {use === 'kept' ? 'Let another take its place' : 'Keep it when others are found'}
+          </DropdownMenu.Item>
+          <DropdownMenu.Item className={ITEM} onSelect={() => onUse(use === 'left' ? 'chosen' : 'left')}>
+            {use === 'left' ? 'Use it again' : 'Leave it out'}
+          </DropdownMenu.Item>
+          <DropdownMenu.Item className={ITEM} onSelect={() => onUse(undefined)}>
+            Take it away
+          </DropdownMenu.Item>
+          {info?.item && (
+            <DropdownMenu.Item className={ITEM} asChild>
+              <Link href={`/items/${info.item}`}>Open {info.name}</Link>
+            </DropdownMenu.Item>
+          )}
+        </DropdownMenu.Content>
+      </DropdownMenu.Portal>
+    </DropdownMenu.Root>
+  );
+}
