@@ -50,7 +50,7 @@ export { type Face as SeenFace, fullRangeDetector } from './faces/detector';
 export { type Face, findFaces, type Faces } from './faces/find';
 export { facesAt, type FilmFaces, joinFilmFaces, measureFilmFaces, spanOf } from './faces/film';
 export { inlayOfFace } from './faces/inlaid';
-export { frameOf } from './faces/mesh';
+export { boundsOf, frameOf } from './faces/mesh';
 export { faceParts } from './faces/parts';
 export { describeFaces, type DescribedFace, type FaceSpan, type FoundAppearance } from './faces/describe';
 export { type GroupFace, type Grouped, groupFaces, likenesses, type PairAnswer, type PairQuestion } from './people/group';

@@ -16,7 +16,7 @@ import {
   type ReferenceInfo,
   type ReferencesAnswer,
 } from '../archive';
-import { CodedError, type DatedFace, type Faces, type LaidPicture, referenceFit, supportedPlan } from '../core';
+import { boundsOf, CodedError, type DatedFace, type Faces, type LaidPicture, referenceFit, supportedPlan } from '../core';
 import { MediaError, probePart, sha256File } from '../media';
 import { toldDate } from '../shared/about';
 import { MOST_REFERENCES } from '../shared/faceReferences';
@@ -126,13 +126,18 @@ export async function referenceInfos(pictures: readonly string[]): Promise<Refer
   return Promise.all(
     pictures.map(async (picture) => {
       const { from } = await readReference(marks, picture);
-      const { data, width, height } = await readPicture(marks, picture);
+      const { data, width, height, mesh } = await readPicture(marks, picture);
       const bytes = Uint8Array.from(data, (v) => v >> 8);
       const small = await sharp(bytes, { raw: { width, height, channels: 3 } })
         .resize(SMALL, SMALL, { fit: 'cover' })
         .jpeg({ quality: 82 })
         .toBuffer();
-      return { picture, ...from, pixels: width, small: `data:image/jpeg;base64,${small.toString('base64')}` };
+      return {
+        picture,
+        ...from,
+        pixels: mesh ? Math.round(boundsOf(mesh).width) : width,
+        small: `data:image/jpeg;base64,${small.toString('base64')}`,
+      };
     }),
   );
 }

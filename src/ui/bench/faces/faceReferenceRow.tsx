@@ -69,7 +69,9 @@ export function FaceReferenceRow({
 const SAID: Readonly<Record<ReferenceUse, string>> = { chosen: '', kept: ', kept', left: ', left out' };
 
 function Reference({ use, info, onUse }: FaceReference & { info: ReferenceInfo | undefined; onUse(use: ReferenceUse | undefined): void }) {
-  const of = info ? `${info.name}${info.year === undefined ? '' : `, ${info.year}`}, ${info.pixels} px` : 'another picture';
+  // Many names hold their year.
+  const year = info?.year === undefined || info.name.includes(String(info.year)) ? '' : `, ${info.year}`;
+  const of = info ? `${info.name}${year}, ${info.pixels} px` : 'another picture';
   return (
     <DropdownMenu.Root modal={false}>
       <DropdownMenu.Trigger
