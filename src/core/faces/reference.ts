@@ -5,7 +5,7 @@ import type { KnownFace } from './guard';
 import { cubicAt } from './lay';
 import { frameOf, type Mesh } from './mesh';
 import { ovalMask } from './oval';
-import { smoothed } from './smoothed';
+import { smoothed, smoothedBroadly } from './smoothed';
 
 /** A face that others are restored by: a picture, and its mesh in that picture's pixels. */
 export interface ReferenceFace {
@@ -104,7 +104,7 @@ function falling(v: number, [from, to]: readonly number[]): number {
 function agreement(lit: Float32Array, own: Float32Array, side: number, ratio: number): { here: Float32Array; agrees: number } {
   const sigma = Math.max(SMOOTH, ratio, SEEN_OVER * side);
   const seen = smoothed(own, side, sigma),
-    broad = smoothed(own, side, VARIES_OVER * side);
+    broad = smoothedBroadly(own, side, VARIES_OVER * side);
   const apart = smoothed(
     lit.map((v, i) => v - own[i]),
     side,
@@ -115,8 +115,8 @@ function agreement(lit: Float32Array, own: Float32Array, side: number, ratio: nu
   const judged = off
     .map((_, i) => i)
     .filter((i) => Math.hypot(((i % side) / side - 0.5) / JUDGED.x, (Math.floor(i / side) / side - JUDGED.middle) / JUDGED.y) < 1);
-  const offHere = smoothed(off, side, JUDGED_OVER * side),
-    variesHere = smoothed(varies, side, JUDGED_OVER * side);
+  const offHere = smoothedBroadly(off, side, JUDGED_OVER * side),
+    variesHere = smoothedBroadly(varies, side, JUDGED_OVER * side);
   const all = least(judged, off) / (least(judged, varies) + 1e-9);
   return {
     here: offHere.map((v, i) => falling(Math.sqrt(v / (variesHere[i] + NOISE ** 2)), OFF_HERE)),
@@ -243,16 +243,16 @@ function between(plane: Float32Array, side: number, x: number, y: number): numbe
 /** Luma in the light and with the strength of forms that a face has. */
 export function inLight(reference: Float32Array, own: Float32Array, side: number): Float32Array {
   const forms = (plane: Float32Array): Float32Array => {
-    const mean = smoothed(plane, side, AROUND * side);
-    const squares = smoothed(
+    const mean = smoothedBroadly(plane, side, AROUND * side);
+    const squares = smoothedBroadly(
       plane.map((v) => v * v),
       side,
       AROUND * side,
     );
     return squares.map((v, i) => Math.sqrt(Math.max(0, v - mean[i] ** 2)) + NO_FORM);
   };
-  const light = smoothed(reference, side, LIGHT * side),
-    there = smoothed(own, side, LIGHT * side);
+  const light = smoothedBroadly(reference, side, LIGHT * side),
+    there = smoothedBroadly(own, side, LIGHT * side);
   const is = forms(there),
     was = forms(light);
   return reference.map((v, i) => there[i] + Math.min(STRENGTH.most, Math.max(STRENGTH.least, is[i] / was[i])) * (v - light[i]));
@@ -277,7 +277,7 @@ function refined(own: Float32Array, side: number, ratio: number, shown: (move: M
           off = still[i] - other[i];
         [gx * gx, gx * gy, gy * gy, gx * off, gy * off].forEach((v, n) => (products[n][i] = v));
       }
-    const [xx, xy, yy, xt, yt] = products.map((plane) => smoothed(plane, side, WINDOW * side));
+    const [xx, xy, yy, xt, yt] = products.map((plane) => smoothedBroadly(plane, side, WINDOW * side));
     for (let i = 0; i < own.length; i++) {
       const a = xx[i] + FLAT ** 2,
         c = yy[i] + FLAT ** 2;
@@ -292,9 +292,9 @@ function refined(own: Float32Array, side: number, ratio: number, shown: (move: M
 /** The move, turn and growth of all of a reference that brings it nearest to a face, by what is broad in both. */
 function asWhole(own: Float32Array, side: number, shown: (move: Move) => Float32Array): Move {
   let by: Similarity = { a: 1, b: 0, x: 0, y: 0 };
-  const still = smoothed(own, side, BROAD * side);
+  const still = smoothedBroadly(own, side, BROAD * side);
   for (let step = 0; step < WHOLE_STEPS; step++)
-    by = within(by, changeTo(still, smoothed(shown(moveOf(by, side)), side, BROAD * side), side));
+    by = within(by, changeTo(still, smoothedBroadly(shown(moveOf(by, side)), side, BROAD * side), side));
   return moveOf(by, side);
 }
 

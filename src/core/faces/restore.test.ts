@@ -8,7 +8,7 @@ import { guarded } from './guard';
 import { layBack, layStraight } from './lay';
 import { convexHull, ovalMask } from './oval';
 import { faceCorrection, type FramedFace } from './restore';
-import { smoothed } from './smoothed';
+import { smoothed, smoothedBroadly } from './smoothed';
 
 const SIDE = 96;
 
@@ -26,6 +26,16 @@ function drawn(noise: number, seed = 3): FramedFace {
   const soft = smoothed(sharp, SIDE, 1.2).map((v) => v + noise * normal());
   return { side: SIDE, planes: [soft, plane(() => 0.48), plane(() => 0.56)] };
 }
+
+describe('means over squares', () => {
+  it('stand for a wide Gaussian', () => {
+    const { planes } = drawn(0.05);
+    for (const sigma of [3.5, 6, 11]) {
+      const exact = smoothed(planes[0], SIDE, sigma);
+      smoothedBroadly(planes[0], SIDE, sigma).forEach((v, i) => expect(Math.abs(v - exact[i])).toBeLessThan(0.02));
+    }
+  });
+});
 
 describe('a correction', () => {
   it('reduced to the pixels of the source stays within their noise', async () => {

@@ -144,7 +144,7 @@ export const faces: Treatment<FacesSettings> = {
   borrowed: (settings) => ({ ...settings, references: '' }),
   propose: ({ measurements: { faces: read, grainLuma, coding } }) =>
     read && { on: false, settings: { noise: Math.round(10 * grainLuma) / 10, coding: Math.round(coding) } },
-  draft: (s) => ({ ...s, around: 0 }),
+  draft: (s) => ({ ...s, around: 0, references: '' }),
   coarse: () => 'leave',
   summary: ({ amount, each, references }) => {
     const guided = faceReferences(references).filter(({ pictures }) => usedReferences(pictures).length > 0).length;
