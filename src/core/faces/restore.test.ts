@@ -32,7 +32,7 @@ describe('means over squares', () => {
     const { planes } = drawn(0.05);
     for (const sigma of [3.5, 6, 11]) {
       const exact = smoothed(planes[0], SIDE, sigma);
-      smoothedBroadly(planes[0], SIDE, sigma).forEach((v, i) => expect(Math.abs(v - exact[i])).toBeLessThan(0.02));
+      smoothedBroadly(planes[0], SIDE, sigma).forEach((v, i) => expect(Math.abs(v - exact[i])).toBeLessThan(0.04));
     }
   });
 });
