@@ -32,7 +32,13 @@ describe('means over squares', () => {
     const { planes } = drawn(0.05);
     for (const sigma of [3.5, 6, 11]) {
       const exact = smoothed(planes[0], SIDE, sigma);
-      smoothedBroadly(planes[0], SIDE, sigma).forEach((v, i) => expect(Math.abs(v - exact[i])).toBeLessThan(0.04));
+      const broad = smoothedBroadly(planes[0], SIDE, sigma);
+      // How borders count differs a little.
+      const from = Math.ceil(2 * sigma);
+      let most = 0;
+      for (let y = from; y < SIDE - from; y++)
+        for (let x = from; x < SIDE - from; x++) most = Math.max(most, Math.abs(broad[y * SIDE + x] - exact[y * SIDE + x]));
+      expect(most).toBeLessThan(0.02);
     }
   });
 });
