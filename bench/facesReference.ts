@@ -84,7 +84,7 @@ interface Gains {
   /** Over the better of bicubic and the plan without Faces, in dB. */
   features: number;
   face: number;
-  /** The same without a reference. */
+  /** What Faces gains in eyes and mouth without a reference, over the better of bicubic and the plan without Faces. */
   alone: number;
   /** By somebody else's picture, over Faces without a reference. */
   stranger?: number;

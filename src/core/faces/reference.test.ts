@@ -46,7 +46,7 @@ const truth = plane(level);
 const soft = ((normal) => smoothed(truth, SIDE, 2.2).map((v) => v + 0.01 * normal()))(normalStream(4));
 const outline = mesh((u, v) => [u, v]);
 
-/** The same face turned, lit from the side and darker, in a larger picture. */
+/** A larger picture of the drawn face: turned, lit from the side and darker. */
 const reference = {
   picture: {
     width: LARGE,
