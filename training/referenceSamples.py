@@ -14,7 +14,7 @@ LUMA = np.array([0.299, 0.587, 0.114], np.float32)
 STRANGERS, MOVED = 0.35, 0.4
 # Deviation of what is left between two faces that were laid on one another, in parts of the frame, at most; and of mouths and eyes that moved.
 APART, MOVED_BY = 0.008, 0.02
-# Deviations of the Gaussians that tell the light of a face, and how strong its forms are, in parts of the frame (src/core/faces/reference.ts).
+# Deviations of the Gaussians that tell the light of a face, and how strong its forms are, in parts of the frame (src/core/faces/references/light.ts).
 LIGHT, AROUND = 0.04, 0.1
 # How much stronger or weaker forms may be, and codes over 255 that count as none.
 STRENGTH, LEAST = (0.5, 2.0), 2 / 255

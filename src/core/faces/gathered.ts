@@ -104,7 +104,8 @@ function laidOn(own: Float32Array, { picture, at }: FaceBeside, side: number): F
 export function changeTo(own: Float32Array, other: Float32Array, side: number): Similarity {
   // Unknown are the move across and down, the growth and the turn about the middle, and how much lighter one is.
   const size = 5;
-  const equations = Array.from({ length: size }, () => new Array<number>(size + 1).fill(0));
+  const sums = new Float64Array(size * (size + 1)),
+    row = new Float64Array(size + 1);
   const half = side / 2;
   for (let y = 1; y < side - 1; y++)
     for (let x = 1; x < side - 1; x++) {
@@ -114,10 +115,15 @@ export function changeTo(own: Float32Array, other: Float32Array, side: number): 
         gy = (own[i + side] - own[i - side] + other[i + side] - other[i - side]) / 4;
       const u = (x + 0.5 - half) / half,
         v = (y + 0.5 - half) / half;
-      const row = [gx, gy, gx * u + gy * v, gy * u - gx * v, 1, own[i] - other[i]];
-      for (let a = 0; a < size; a++) for (let b = 0; b <= size; b++) equations[a][b] += row[a] * row[b];
+      row[0] = gx;
+      row[1] = gy;
+      row[2] = gx * u + gy * v;
+      row[3] = gy * u - gx * v;
+      row[4] = 1;
+      row[5] = own[i] - other[i];
+      for (let a = 0; a < size; a++) for (let b = 0; b <= size; b++) sums[a * (size + 1) + b] += row[a] * row[b];
     }
-  const found = solvedEquations(equations);
+  const found = solvedEquations(Array.from({ length: size }, (_, n) => Array.from(sums.subarray(n * (size + 1), (n + 1) * (size + 1)))));
   const [mx, my, growth, turn] = [found[0], found[1], found[2] / half, found[3] / half];
   // About the frame's middle.
   const a = 1 + growth;

@@ -1,4 +1,4 @@
-import { describer, descriptorDistance } from './descriptors';
+import { type Descriptor, describer, descriptorDistance } from './descriptors';
 import type { Rgb } from '../vision/rgb';
 import type { Similarity } from './frame';
 import type { FramedFace } from './restore';
@@ -14,6 +14,16 @@ export interface Guarded {
   left: number;
   /** How far the descriptor moves with it, beyond where other pictures of the person lead. */
   moved: number;
+}
+
+const described = new WeakMap<KnownFace, Promise<Descriptor>>();
+
+/** The descriptor of a known face, found once. */
+async function descriptorOf(face: KnownFace): Promise<Descriptor> {
+  const { picture, at } = face;
+  const found = described.get(face) ?? describer('separable').then((describe) => describe.at(picture, at));
+  described.set(face, found);
+  return found;
 }
 
 /** How far it may move at most towards what other pictures of the person show. */
@@ -51,7 +61,7 @@ export async function guarded(
   const rgb = (share: number): Rgb => ({ data: rgbOf(face, correction, mask, share), width: face.side, height: face.side });
   const before = await describe.at(rgb(0), frame);
   const known: Float32Array[] = [];
-  for (const { picture, at } of others) known.push(await describe.at(picture, at));
+  for (const other of others) known.push(await descriptorOf(other));
   const off = (descriptor: Float32Array): number => Math.min(...known.map((one) => descriptorDistance(one, descriptor)));
   const movedBy = async (share: number): Promise<number> => {
     if (share === 0) return 0;

@@ -110,24 +110,24 @@ function withGrain(plane: Float32Array, correction: Float32Array, side: number, 
   return correction.map((v, i) => v - grain * Math.min(bound, Math.max(-bound, v - broad[i])));
 }
 
-/** Times that what is too much is taken off: what is left of it is smoothed away in between. */
-const HOLDS = 20;
+/** Times, at most, that what is too much is taken off: what is left of it is smoothed away in between; and the share of the bound that may be left. */
+const HOLDS = 20,
+  LEFT_OVER = 0.02;
 
 /** A correction whose part that the source's pixels can say stays within their noise (projections onto it, again and again). */
 function held(correction: Float32Array, side: number, work: FaceWork): Float32Array {
   const { bound } = work,
     sigma = supportOf(work);
-  let out = correction;
+  const out = correction.slice();
   for (let n = 0; n < HOLDS; n++) {
     const supported = smoothed(out, side, sigma);
-    let over = false;
-    const excess = supported.map((v) => {
-      const by = v - Math.min(bound, Math.max(-bound, v));
-      over ||= by !== 0;
-      return by;
-    });
-    if (!over) return out;
-    out = out.map((v, i) => v - STEP * excess[i]);
+    let most = 0;
+    for (let i = 0; i < out.length; i++) {
+      const excess = supported[i] - Math.min(bound, Math.max(-bound, supported[i]));
+      most = Math.max(most, Math.abs(excess));
+      out[i] -= STEP * excess;
+    }
+    if (most <= LEFT_OVER * bound) return out;
   }
   return out;
 }

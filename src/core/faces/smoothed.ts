@@ -14,8 +14,9 @@ export function smoothed(plane: Float32Array, side: number, sigma: number): Floa
       line.set(from.subarray(row, row + side), reach);
       line.fill(from[row + side - 1], reach + side);
       for (let x = 0; x < side; x++) {
-        let value = 0;
-        for (let k = 0; k < taps.length; k++) value += taps[k] * line[x + k];
+        const middle = x + reach;
+        let value = taps[reach] * line[middle];
+        for (let k = 1; k <= reach; k++) value += taps[reach + k] * (line[middle - k] + line[middle + k]);
         to[x * side + y] = value / sum;
       }
     }

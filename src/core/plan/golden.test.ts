@@ -128,7 +128,7 @@ const VERSIONS = {
   background: 1,
   redact: 1,
   upscale: 2,
-  faces: 4,
+  faces: 5,
   fit: 2,
   regrain: 1,
 };

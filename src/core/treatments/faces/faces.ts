@@ -7,7 +7,7 @@ import { gathered } from '../../faces/gathered';
 import { guarded } from '../../faces/guard';
 import { layBack, layStraight } from '../../faces/lay';
 import { ovalMask } from '../../faces/oval';
-import { knownFace, type ReferenceFace, referenceFor } from '../../faces/reference';
+import { knownFace, type ReferenceFace, referenceFor } from '../../faces/references/reference';
 import { faceCorrection, type FramedFace, towardsEvidence } from '../../faces/restore';
 import { remembered } from '../../networks/remembered';
 import {
@@ -119,7 +119,7 @@ const sum = ({ side, planes }: FramedFace, other: FramedFace): FramedFace => ({
 
 export const faces: Treatment<FacesSettings> = {
   id: 'faces',
-  version: 4,
+  version: 5,
   name: 'Faces',
   answers: 'small and spoilt faces',
   settings: FacesSettings,

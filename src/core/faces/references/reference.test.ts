@@ -1,9 +1,10 @@
 import { describe, expect, it } from 'vitest';
-import { normalStream } from '../picture/random';
-import { FRAME } from './frame';
-import type { Mesh } from './mesh';
-import { inLight, knownFace, referenceFor } from './reference';
-import { smoothed } from './smoothed';
+import { normalStream } from '../../picture/random';
+import { FRAME } from '../frame';
+import type { Mesh } from '../mesh';
+import { inLight, lightOf } from './light';
+import { knownFace, referenceFor } from './reference';
+import { smoothed } from '../smoothed';
 
 const SIDE = 96;
 /** A picture three times as large as the frame, in which the face lies to the right and below. */
@@ -125,12 +126,12 @@ describe('a reference', () => {
 describe('light', () => {
   it('of a face is given to another, with the strength of its forms', () => {
     const dim = truth.map((v, i) => 0.1 + 0.35 * v + 0.1 * ((i % SIDE) / SIDE));
-    const lit = inLight(dim, truth, SIDE);
+    const lit = inLight(dim, lightOf(truth, SIDE), SIDE);
     expect(off(lit, truth)).toBeLessThan(0.1 * off(dim, truth));
   });
 
   it('leaves what is in it already', () => {
-    const same = inLight(truth, truth, SIDE);
+    const same = inLight(truth, lightOf(truth, SIDE), SIDE);
     for (let i = 0; i < same.length; i += 17) expect(same[i]).toBeCloseTo(truth[i], 5);
   });
 });
