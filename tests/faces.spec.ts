@@ -113,7 +113,7 @@ test('faces are restored by other pictures of the same people', async ({ page, s
   await step.getByRole('button', { name: 'Find in People' }).click();
   await expect(page.getByText('2 of 3 faces can be restored by other pictures.')).toBeVisible({ timeout: 180_000 });
   await expect(step.getByText('for 2 of 3')).toBeVisible();
-  const edwin = step.getByRole('button', { name: /^Edwin and Lilian, 1921, \d+ px$/ });
+  const edwin = step.getByRole('button', { name: /^Edwin and Lilian, 1921, \d+ px/ });
   await expect(edwin).toHaveCount(2);
   await accessible(page);
 
@@ -129,7 +129,7 @@ test('faces are restored by other pictures of the same people', async ({ page, s
   const file = info.outputPath('Lilian.png');
   await sharp(demoMedia('Edwin and Lilian, 1921.tif')).toColourspace('srgb').png().toFile(file);
   await step.getByLabel('File with another picture of face 1').setInputFiles(file);
-  await expect(step.getByRole('button', { name: /^Lilian.png, \d+ px, kept$/ })).toBeVisible({ timeout: 60_000 });
+  await expect(step.getByRole('button', { name: /^Lilian.png, \d+ px, kept/ })).toBeVisible({ timeout: 60_000 });
   await expect.poll(kept).toMatch(/=![0-9a-f]{64}/);
   const empty = info.outputPath('Nobody.png');
   await sharp({ create: { width: 300, height: 200, channels: 3, background: '#805030' } })

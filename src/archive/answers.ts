@@ -208,7 +208,7 @@ export interface ProofReport {
   invented?: number;
   figures?: ProofFigures;
   /** Faults of the part by kind, and the share of it they cover, when they were asked for. */
-  found?: Pick<FoundFaults, 'counts' | 'share'>;
+  found?: Pick<FoundFaults, 'counts' | 'share' | 'unused'>;
   /** What each step takes for a whole frame, reckoned from this answer; 0 where all was remembered. */
   steps: { id: string; milliseconds: number }[];
   /** Steps left out until something is measured. */

@@ -55,6 +55,20 @@ describe('taking in', () => {
     expect(await listItems(a, id)).toHaveLength(1);
   });
 
+  it('are shown by items from all of them that are ready, no more than fit beside one another', async () => {
+    const { id } = await createCollection(a, { name: 'Shown' });
+    const made: string[] = [];
+    for (let n = 0; n < 14; n++) made.push((await held.itemIn(id, 10 + n)).id);
+    await a.db('items').whereIn('id', made).update({ state: 'ready' });
+    await a.db('items').where({ id: made[1] }).update({ state: 'examining' });
+    const summary = (await listCollections(a)).find((collection) => collection.id === id);
+    expect(summary).toMatchObject({ items: 14, people: 0, faces: [] });
+    expect(summary?.shown).toHaveLength(10);
+    expect(summary?.shown).toEqual(made.filter((one) => summary?.shown.includes(one)));
+    expect(summary?.shown).toContain(made[13]);
+    expect(summary?.shown).not.toContain(made[1]);
+  });
+
   it('gives one item for the same file sent four times at once', async () => {
     const { id } = await createCollection(a, { name: 'At once' });
     const file = await print('four.png', 11);

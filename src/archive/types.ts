@@ -18,6 +18,12 @@ export interface Collection {
 export interface CollectionSummary extends Collection {
   items: number;
   delivered: number;
+  /** How many people are known in it. */
+  people: number;
+  /** Items that show what it holds, in the order they came. */
+  shown: string[];
+  /** Appearances that show who is in it, each another person's, those first who are seen most often. */
+  faces: string[];
 }
 
 export type ItemState = 'examining' | 'ready' | 'failed';

@@ -125,7 +125,7 @@ export async function makeProof(request: ProofRequest): Promise<ProofImage> {
   if (!request.evidence) forSrgbScreen(pixels, request.source.probed.facts);
   return {
     ...(map && { invented: inventedShare(map) }),
-    ...(faults && { found: { counts: faults.counts, share: faults.share } }),
+    ...(faults && { found: { counts: faults.counts, share: faults.share, ...(faults.unused && { unused: faults.unused }) } }),
     ...(request.figures && { figures: figuresOf(picture) }),
     pixels,
     width,

@@ -2,7 +2,7 @@ import { readFileSync, readdirSync } from 'node:fs';
 import path from 'node:path';
 import { afterEach, beforeEach, describe, expect, it } from 'vitest';
 import type { FoundAppearance } from '../../core';
-import { createCollection } from '../collections';
+import { createCollection, listCollections } from '../collections';
 import { snapshotFolder, takeSnapshot } from '../guard';
 import { TestArchive } from '../testing';
 import { appearancesIn, appearancesOf, keepAppearances, lookedForFaces, portraitOf, wantAppearances } from './appearances';
@@ -44,6 +44,18 @@ const personAt = async (n: number): Promise<string | null | undefined> =>
   (await appearancesOf(test.archive, collection)).find(({ id }) => id === faces[n])?.personId;
 
 describe('the people of a collection', () => {
+  it('are shown in the list of collections, each by the largest face, those first who are seen most often', async () => {
+    const item = await test.itemIn(collection, 30);
+    await keepAppearances(test.archive, item.id, 'key', [{ ...found(0.3), pixels: 200 }]);
+    const [large] = await appearancesIn(test.archive, item.id);
+    await moveAppearances(test.archive, collection, [large.id], (await personAt(1)) ?? null);
+    const [{ people, faces: shown }] = await listCollections(test.archive);
+    expect(people).toBe(2);
+    expect(shown[0]).toBe(large.id);
+    expect(shown).toHaveLength(2);
+    expect([faces[0], faces[2]]).toContain(shown[1]);
+  });
+
   it('are kept with what they are known by, for one picture of an item', async () => {
     const { faces: input } = await groupingInput(test.archive, collection);
     expect(input).toHaveLength(4);

@@ -28,6 +28,7 @@ export async function foundFaults(
       all.mask.set(found.mask.subarray(row * tile.width, (row + 1) * tile.width), (tile.y - y + row) * width + tile.x - x);
     }
     all.share += (found.share * tile.width * tile.height) / (width * height);
+    if (found.unused) all.unused = [...new Set([...(all.unused ?? []), ...found.unused])];
     all.counts = found.counts.map(({ name, count }, k) => ({ name, count: count + (all.counts[k]?.count ?? 0) }));
   }
   return all;

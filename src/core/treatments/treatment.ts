@@ -68,6 +68,8 @@ export interface FoundFaults {
   counts: { name: string; count: number }[];
   /** Share of the part that is faulty, 0 to 1. */
   share: number;
+  /** Names of other pictures that it was to work by and did not, since they do not agree with what is seen. */
+  unused?: string[];
 }
 
 /**

@@ -3,7 +3,7 @@
 import { useQuery, useQueryClient } from '@tanstack/react-query';
 import Link from 'next/link';
 import { useRouter } from 'next/navigation';
-import { useState, type FormEvent } from 'react';
+import { Fragment, useState, type FormEvent } from 'react';
 import type { Collection, CollectionSummary } from '../../archive';
 import { api } from '../parts/api';
 import { Sheet } from '../parts/ask';
@@ -51,17 +51,26 @@ export function Collections() {
             </thead>
             <tbody>
               {data.map((c) => (
-                <tr key={c.id}>
-                  <td>
-                    <Link href={`/collections/${c.id}`} className="serif text-[15px] hover:underline">
-                      {c.name}
-                    </Link>
-                  </td>
-                  <td className="text-ink2">{c.note}</td>
-                  <td className="num">{c.items}</td>
-                  <td className="num">{c.items - c.delivered}</td>
-                  <td>{c.due ?? 'no date'}</td>
-                </tr>
+                <Fragment key={c.id}>
+                  <tr className={c.shown.length ? '[&>td]:border-b-0' : ''}>
+                    <td>
+                      <Link href={`/collections/${c.id}`} className="serif text-[15px] hover:underline">
+                        {c.name}
+                      </Link>
+                    </td>
+                    <td className="text-ink2">{c.note}</td>
+                    <td className="num">{c.items}</td>
+                    <td className="num">{c.items - c.delivered}</td>
+                    <td>{c.due ?? 'no date'}</td>
+                  </tr>
+                  {c.shown.length > 0 && (
+                    <tr>
+                      <td colSpan={5}>
+                        <SomeItems collection={c} />
+                      </td>
+                    </tr>
+                  )}
+                </Fragment>
               ))}
             </tbody>
           </table>
@@ -69,6 +78,23 @@ export function Collections() {
       </main>
       <NewCollection open={asking} onOpenChange={setAsking} />
     </Shell>
+  );
+}
+
+/** What a collection holds, as far as it fits on one line; a picture opens its item. */
+function SomeItems({ collection: { name, shown } }: { collection: CollectionSummary }) {
+  return (
+    <ul className="-mt-1 flex h-[84px] flex-wrap gap-[6px] overflow-hidden" aria-label={`Some items of ${name}`}>
+      {shown.map((id) => (
+        <li key={id} className="bg-surround">
+          <Link href={`/items/${id}`} tabIndex={-1} aria-hidden>
+            {/* A thumbnail of the archive's own; the framework's image service would only copy it. */}
+            {/* eslint-disable-next-line @next/next/no-img-element */}
+            <img src={`/api/items/${id}/thumbnail`} alt="" className="h-[84px] max-w-[170px] object-cover" decoding="async" />
+          </Link>
+        </li>
+      ))}
+    </ul>
   );
 }
 

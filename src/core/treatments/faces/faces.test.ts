@@ -7,6 +7,8 @@ import { FRAME } from '../../faces/frame';
 import { cutPicture, growRegion, wholeRegion, type Picture, type Region } from '../../picture/picture';
 import { PictureCache } from '../../graph/cache';
 import { compile } from '../../graph/graph';
+import { evidenceMap, ownPlan, supportedPlan } from '../../plan/evidence';
+import type { Plan } from '../../../shared/plan';
 import { readPlan } from '../../plan/read';
 import { contextOf } from '../../testing/context';
 import { noisyPlane, picture, streamInfo } from '../../testing/pictures';
@@ -92,21 +94,26 @@ describe('faces', () => {
     expect(changed(result, 108, 150)).toBe(true);
   });
 
+  /** A picture twice as large, whose left face lies where it does here. */
+  const twice = (sampleAt: (x: number, y: number) => number): LaidPicture => ({
+    ...{ width: 480, height: 360, mesh: Float32Array.from(mesh(20, 30, 64), (v, i) => v * (i % 2 ? 360 : 480)) },
+    data: Uint16Array.from({ length: 3 * 480 * 360 }, (_, i) => sampleAt((Math.floor(i / 3) % 480) >> 1, Math.floor(i / 3 / 480) >> 1)),
+  });
+  const luma = (x: number, y: number): number => source.planes[0].data[y * 240 + x];
+  const same = twice(luma),
+    stranger = twice((x, y) => luma(239 - x, 179 - y));
+  /** Names of the two: what is remembered of a picture goes by its name. */
+  const NAME = 'a'.repeat(64),
+    STRANGER = 'c'.repeat(64);
+  const referringTo = (name: string): FacesSettings => ({ ...new FacesSettings(), references: `0.21667,0.34444=${name}` });
+  const referring = referringTo(NAME);
+  const pictures = { [NAME]: same, [STRANGER]: stranger };
+  const contextIn = (region: Region): ReturnType<typeof contextOf> =>
+    contextOf(info, region, { marks: [], place: SAME_PLACE, seen: [0], pictures, analyses: { faces: found } });
+
   it('are restored by the pictures that are named for them, and the others are not', async () => {
-    const name = 'a'.repeat(64);
-    const references = `0.21667,0.34444=${name}`;
-    // The source, twice as large.
-    const laid: LaidPicture = {
-      ...{ width: 480, height: 360, mesh: Float32Array.from(mesh(20, 30, 64), (v, i) => v * (i % 2 ? 360 : 480)) },
-      data: Uint16Array.from({ length: 3 * 480 * 360 }, (_, i) => {
-        const p = Math.floor(i / 3);
-        return source.planes[0].data[(Math.floor(p / 480) >> 1) * 240 + ((p % 480) >> 1)];
-      }),
-    };
-    const settings = { ...new FacesSettings(), references };
-    expect(faces.pictures?.({ ...settings, references: `${references},-${'b'.repeat(64)}` })).toEqual([name]);
-    const work = { marks: [], place: SAME_PLACE, seen: [0], pictures: { [name]: laid }, analyses: { faces: found } };
-    const guided = await faces.apply([source], settings, contextOf(info, wholeRegion(info), work)),
+    expect(faces.pictures?.({ ...referring, references: `${referring.references},-${'b'.repeat(64)}` })).toEqual([NAME]);
+    const guided = await faces.apply([source], referring, contextIn(wholeRegion(info))),
       alone = await made({});
     const off = (left: number, right: number): number => {
       let count = 0;
@@ -116,6 +123,47 @@ describe('faces', () => {
     };
     expect(off(20, 84)).toBeGreaterThan(200);
     expect(off(130, 226)).toBe(0);
+  });
+
+  it('tell which pictures they were not restored by, since those show somebody else', async () => {
+    const told = async (name: string, region = wholeRegion(info)): Promise<Record<string, unknown>> => {
+      const { counts = [], unused } = (await faces.found?.([cutPicture(source, region)], referringTo(name), contextIn(region))) ?? {};
+      return { unused, ...Object.fromEntries(counts.map((one) => [one.name, one.count])) };
+    };
+    expect(await told(NAME)).toMatchObject({
+      unused: [],
+      Faces: 2,
+      'Restored by other pictures': 1,
+      'Other pictures that do not agree': 0,
+    });
+    expect(await told(STRANGER)).toMatchObject({
+      ...{ unused: [STRANGER], 'Restored by other pictures': 0, 'Other pictures that do not agree': 1 },
+    });
+    // The middle of neither face lies in the part between them.
+    expect(await told(STRANGER, { x: 60, y: 0, width: 60, height: 180 })).toMatchObject({ unused: [], Faces: 0 });
+  });
+
+  it('show in the evidence where another picture made them, and nowhere else', async () => {
+    const plan = readPlan({
+      format: 'wairetic-plan',
+      version: 2,
+      steps: [{ treatment: 'faces', on: true, settings: { ...referring, noise: 6 } }],
+    });
+    const resources = {
+      cache: new PictureCache(0),
+      analysis: () => ({ hash: 'found', value: found }),
+      picture: () => Promise.resolve(same),
+    };
+    const of = (given: Plan | undefined): Promise<Picture> =>
+      compile(
+        given ?? plan,
+        { info, key: 'still', frame: (_, region) => Promise.resolve(cutPicture(source, region)) },
+        resources,
+      ).output.frame(0, wholeRegion(info));
+    const { own = new Uint8Array() } = evidenceMap(await of(plan), await of(supportedPlan(plan)), await of(ownPlan(plan)));
+    const borrowed = [...own.keys()].filter((i) => own[i] < 250);
+    expect(borrowed.length).toBeGreaterThan(20);
+    for (const i of borrowed) expect(i % 240).toBeLessThan(90);
   });
 
   it('of any part are those of the whole', async () => {

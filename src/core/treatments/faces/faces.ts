@@ -42,8 +42,8 @@ interface Worked {
   laid: FramedFace;
   mask: Float32Array;
   left: number;
-  /** Pictures that do not agree with what is seen here, and were not used. */
-  refused: number;
+  /** Names of pictures that do not agree with what is seen here, and were not used. */
+  refused: string[];
 }
 const rememberWorked = remembered<Worked>(3 * 4 * 160 * 160);
 
@@ -80,9 +80,8 @@ function worked(window: readonly Picture[], placed: PlacedFace, { film, seen, pi
   return rememberWorked([...straight.planes, ...evidence.planes, mask, outline, told], async () => {
     const others = referenceFaces(references, pictures);
     // Those that do not agree with what is seen here are somebody else.
-    const agreeing = others
-      .map((other) => ({ other, ...referenceFor(evidence.planes[0], side, outline, ratio, other) }))
-      .filter(({ agrees }) => agrees > 0);
+    const laidOn = others.map((other) => ({ other, ...referenceFor(evidence.planes[0], side, outline, ratio, other) }));
+    const agreeing = laidOn.filter(({ agrees }) => agrees > 0);
     const correction = await faceCorrection(
       evidence,
       work,
@@ -95,17 +94,17 @@ function worked(window: readonly Picture[], placed: PlacedFace, { film, seen, pi
     return {
       mask,
       left: kept,
-      refused: others.length - agreeing.length,
+      refused: laidOn.filter(({ agrees }) => agrees === 0).map(({ other }) => other.name),
       laid: beside.length ? sum(laid, times(towardsEvidence(straight, evidence, work), amount)) : laid,
     };
   });
 }
 
 /** Pictures that faces are restored by, as far as a mesh lies over them. */
-const referenceFaces = (names: readonly string[], pictures: PartWork['pictures']): ReferenceFace[] =>
+const referenceFaces = (names: readonly string[], pictures: PartWork['pictures']): (ReferenceFace & { name: string })[] =>
   names.flatMap((name) => {
     const picture = pictures[name];
-    return picture?.mesh ? [{ picture, mesh: picture.mesh }] : [];
+    return picture?.mesh ? [{ name, picture, mesh: picture.mesh }] : [];
   });
 
 const times = ({ side, planes }: FramedFace, share: number): FramedFace => ({
@@ -154,20 +153,23 @@ export const faces: Treatment<FacesSettings> = {
     const { asked, input } = context;
     const of = ofWork({ ...settings, amount: 100 }, input, context);
     const met = placedIn(asked, of, context);
-    const works = await Promise.all(met.map((one) => worked(window, one, of)));
+    // A face counts in the part that its middle lies in.
+    const counted = met.filter(({ box }) => holds(asked, box.x + box.width / 2, box.y + box.height / 2));
+    const works = await Promise.all(counted.map((one) => worked(window, one, of)));
     const mask = new Uint8Array(asked.width * asked.height);
     for (const { box } of met)
       for (let y = Math.max(box.y, asked.y); y < Math.min(box.y + box.height, asked.y + asked.height); y++)
         for (let x = Math.max(box.x, asked.x); x < Math.min(box.x + box.width, asked.x + asked.width); x++)
           mask[(y - asked.y) * asked.width + x - asked.x] = 1;
     const counts = [
-      { name: 'Faces', count: met.length },
-      { name: 'Too small for more than evidence', count: met.filter(({ apart }) => apart < EYES_APART).length },
-      { name: 'Restored by other pictures', count: works.filter(({ refused }, n) => met[n].references.length > refused).length },
-      { name: 'Other pictures that do not agree', count: works.reduce((sum, { refused }) => sum + refused, 0) },
-      { name: 'Held back, to stay who they are', count: works.filter(({ left }, n) => left < met[n].amount).length },
+      { name: 'Faces', count: counted.length },
+      { name: 'Too small for more than evidence', count: counted.filter(({ apart }) => apart < EYES_APART).length },
+      { name: 'Restored by other pictures', count: works.filter(({ refused }, n) => counted[n].references.length > refused.length).length },
+      { name: 'Other pictures that do not agree', count: works.reduce((sum, { refused }) => sum + refused.length, 0) },
+      { name: 'Held back, to stay who they are', count: works.filter(({ left }, n) => left < counted[n].amount).length },
     ];
-    return { region: asked, mask, counts, share: mask.reduce((sum, v) => sum + v, 0) / mask.length };
+    const unused = works.flatMap(({ refused }) => refused);
+    return { region: asked, mask, counts, share: mask.reduce((sum, v) => sum + v, 0) / mask.length, unused };
   },
   async apply(window, settings, context) {
     const { output, region, input } = context;
@@ -181,6 +183,8 @@ export const faces: Treatment<FacesSettings> = {
     return cutPicture(result, region);
   },
 };
+
+const holds = ({ x, y, width, height }: Region, px: number, py: number): boolean => px >= x && px < x + width && py >= y && py < y + height;
 
 const ofWork = (settings: FacesSettings, input: StreamInfo, { place, seen, analyses, pictures }: PartWork): Of => ({
   ...{ input, place, seen, pictures, settings },

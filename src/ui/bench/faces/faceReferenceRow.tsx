@@ -1,26 +1,35 @@
 'use client';
 
 import { useMutation, useQuery } from '@tanstack/react-query';
-import { Plus } from 'lucide-react';
+import { CircleOff, Plus } from 'lucide-react';
 import { DropdownMenu } from 'radix-ui';
 import Link from 'next/link';
-import { useRef } from 'react';
+import { useRef, useState } from 'react';
 import { toast } from 'sonner';
 import type { ReferenceInfo, ReferencesAnswer } from '../../../archive';
-import type { FaceReference, ReferenceUse } from '../../../shared/faceReferences';
+import { type FaceReference, type ReferenceUse, usedReferences } from '../../../shared/faceReferences';
+import type { PlanStep } from '../../../shared/plan';
 import { api } from '../../parts/api';
 import { PictureFile } from '../inlay/pictureFile';
 import { useBench } from '../state/store';
+import type { ListedFace } from './faceActions';
+import { useFaceProof } from './useFaceProof';
 
+/** Quiet time before it is asked which pictures were not used, milliseconds: the faces come first. */
+const QUIET_MS = 400;
 const ITEM = 'block cursor-pointer px-3 py-1 outline-none data-[highlighted]:bg-ink data-[highlighted]:text-paper';
 
 /** The pictures that a face is restored by, and where others are brought from. */
 export function FaceReferenceRow({
+  face,
+  step,
   name,
   pictures,
   onUse,
   onAdd,
 }: {
+  face: ListedFace;
+  step: PlanStep;
   name: string;
   pictures: readonly FaceReference[];
   onUse(picture: string, use: ReferenceUse | undefined): void;
@@ -34,6 +43,11 @@ export function FaceReferenceRow({
     enabled: names !== '',
     staleTime: Infinity,
   });
+  const [unused, setUnused] = useState<readonly string[]>([]);
+  const asks = { name: `unused ${step.id}`, around: 0, quiet: QUIET_MS, wanted: step.on && usedReferences(pictures).length > 0 };
+  useFaceProof(face, { ...asks, query: () => ({ found: step.id, fit: { width: 1, height: 1 } }) }, ({ found }) =>
+    setUnused(found?.unused ?? []),
+  );
   const file = useRef<HTMLInputElement>(null);
   const bring = useMutation({
     mutationFn: (given: File) =>
@@ -47,6 +61,7 @@ export function FaceReferenceRow({
         <Reference
           key={one.picture}
           {...one}
+          unlike={one.use !== 'left' && unused.includes(one.picture)}
           info={infos?.find(({ picture }) => picture === one.picture)}
           onUse={(use) => onUse(one.picture, use)}
         />
@@ -68,25 +83,33 @@ export function FaceReferenceRow({
 
 const SAID: Readonly<Record<ReferenceUse, string>> = { chosen: '', kept: ', kept', left: ', left out' };
 
-function Reference({ use, info, onUse }: FaceReference & { info: ReferenceInfo | undefined; onUse(use: ReferenceUse | undefined): void }) {
+function Reference({
+  use,
+  unlike,
+  info,
+  onUse,
+}: FaceReference & { unlike: boolean; info: ReferenceInfo | undefined; onUse(use: ReferenceUse | undefined): void }) {
   // Many names hold their year.
   const year = info?.year === undefined || info.name.includes(String(info.year)) ? '' : `, ${info.year}`;
+  const said = `${SAID[use]}${unlike ? ', not used: it does not look like the same person here' : ''}`;
   const of = info ? `${info.name}${year}, ${info.pixels} px` : 'another picture';
   return (
     <DropdownMenu.Root modal={false}>
       <DropdownMenu.Trigger
-        className={`h-6 w-6 bg-surround ${use === 'kept' ? 'outline-2 outline-act' : ''}`}
-        title={`${of}${SAID[use]}`}
-        aria-label={`${of}${SAID[use]}`}
+        className={`relative h-6 w-6 bg-surround ${use === 'kept' ? 'outline-2 outline-act' : ''}`}
+        title={`${of}${said}`}
+        aria-label={`${of}${said}`}
       >
         {info && (
           // eslint-disable-next-line @next/next/no-img-element
-          <img src={info.small} alt="" className={`h-6 w-6 object-cover ${use === 'left' ? 'opacity-30' : ''}`} />
+          <img src={info.small} alt="" className={`h-6 w-6 object-cover ${use === 'left' || unlike ? 'opacity-30' : ''}`} />
         )}
+        {unlike && <CircleOff size={13} className="absolute right-[-3px] bottom-[-3px] rounded-full bg-sheet text-ink" aria-hidden />}
       </DropdownMenu.Trigger>
       <DropdownMenu.Portal>
         <DropdownMenu.Content align="start" sideOffset={4} className="z-20 min-w-[180px] border border-rule2 bg-sheet py-1">
           <p className="max-w-[260px] px-3 pb-1 text-ink2">{of}</p>
+          {unlike && <p className="max-w-[260px] px-3 pb-1">Not used: it does not look like the same person here.</p>}
           {/* eslint-disable-next-line @next/next/no-img-element */}
           {info && <img src={info.small} alt="" className="mx-3 mb-1 h-[72px] w-[72px]" />}
           <DropdownMenu.Item className={ITEM} onSelect={() => onUse(use === 'kept' ? 'chosen' : 'kept')}>

@@ -57,6 +57,7 @@ export function FacesField({ step, settingKey, value }: { step: PlanStep; settin
           >
             {face.said?.width === undefined && (
               <FaceReferenceRow
+                {...{ face, step }}
                 name={`face ${n + 1}`}
                 pictures={referencesOf(references, face)}
                 onUse={(picture, use) => refer(withUse(references, face, picture, use))}
