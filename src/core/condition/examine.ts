@@ -1,6 +1,7 @@
 import { cutPicture, wholeRegion, type Picture, type StreamInfo } from '../picture/picture';
 import { findFaces } from '../faces/find';
 import { findMotion } from '../focus/findMotion';
+import { steepnessAlong } from '../focus/steepness';
 import { cornersText } from '../../shared/settings';
 import { findPapers } from '../warp/findPaper';
 import { measureFading, type Fading } from './fading';
@@ -40,12 +41,17 @@ const SCREEN_SEEN = 24;
 /** Codes of 255 that it swings by at least: less is what rounding leaves of drawn pictures. */
 const SWING_SEEN = 1;
 
-/** Deviations from which a deep point of the cepstrum is a motion: pictures without one reach 4.7. */
-const MOTION_SEEN = 5;
+/** Deviations from which a deep point of the cepstrum is a motion: of short ones, which edges tell little of, pictures without one reach 4.7. */
+const MOTION_SEEN = { from: 4.2, short: 5, shortTo: 6 };
+/** How much steeper than a motion leaves them edges along it may be. */
+const STEEPEST = 1.8;
 
 function motionOf({ planes: [luma] }: Picture): Pick<Measurements, 'motion'> {
   const motion = findMotion(luma);
-  return motion && motion.strength >= MOTION_SEEN ? { motion } : {};
+  if (!motion) return {};
+  const { from, short, shortTo } = MOTION_SEEN;
+  const seen = motion.strength >= (motion.length < shortTo ? short : from);
+  return seen && steepnessAlong(luma, motion) <= STEEPEST ? { motion } : {};
 }
 
 /** Damage of a still; nothing is said of it where its network cannot be used. */

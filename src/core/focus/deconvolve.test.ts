@@ -5,6 +5,7 @@ import { texturedPlane } from '../testing/pictures';
 import { randomStream } from '../picture/random';
 import { deconvolve } from './deconvolve';
 import { findMotion } from './findMotion';
+import { steepnessAlong } from './steepness';
 import { spreadReach, spreadSamples, type Spread } from './spread';
 
 const WIDTH = 150,
@@ -91,6 +92,16 @@ describe('the motion of a picture', () => {
     expect(found?.length).toBeCloseTo(length, 0);
     expect(Math.abs((found?.angle ?? 0) - angle)).toBeLessThan(4);
     expect(found?.strength).toBeGreaterThan(5);
+  });
+
+  it.each([
+    [9, 60],
+    [16, 110],
+    [20, 0],
+  ])('of %f px at %f° leaves no steep edges along it, and others do', (length, angle) => {
+    const moved = spread(plane, { kind: 'motion', length, angle });
+    expect(steepnessAlong(moved, { length, angle })).toBeLessThan(1.7);
+    expect(steepnessAlong(plane, { length, angle })).toBeGreaterThan(2.2);
   });
 
   it('is looked for in pictures that are large enough', () => {
