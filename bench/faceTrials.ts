@@ -98,21 +98,32 @@ export async function enlargedPlainly({ file, truth }: Trial): Promise<Rgb> {
   return { ...truth, data: new Uint8Array(data) };
 }
 
-/** Whether a plan has Faces, and the picture it restores all of them by. */
+/** Whether a plan has Faces, and the pictures it restores all of them by. */
 export interface Restoring {
   restore: boolean;
-  by?: LaidPicture;
+  by?: readonly LaidPicture[];
 }
 
 /** What plans make of a damaged picture, at twice its size. */
-export async function made(source: Picture, faces: Faces, { grain, quality }: FaceDamage, { restore, by }: Restoring): Promise<Picture> {
+export async function made(
+  source: Picture,
+  faces: Faces,
+  { grain, quality }: FaceDamage,
+  { restore, by = [] }: Restoring,
+): Promise<Picture> {
   // What is remembered of a picture goes by its name.
-  const name = createHash('sha256')
-    .update(by?.data ?? '')
-    .digest('hex');
+  const named = new Map(
+    by.map((picture) => [
+      createHash('sha256')
+        .update(picture.data)
+        .update(picture.mesh ?? '')
+        .digest('hex'),
+      picture,
+    ]),
+  );
   const references = faces.faces.map(({ x, y, width, height }) => ({
     ...{ x: x + width / 2, y: y + height / 2 },
-    pictures: [{ picture: name, use: 'chosen' as const }],
+    pictures: [...named.keys()].map((picture) => ({ picture, use: 'chosen' as const })),
   }));
   const steps = [
     { treatment: 'compression', on: grain > 0, settings: { quality: 'best', coding: jpegStep(quality) } },
@@ -121,7 +132,11 @@ export async function made(source: Picture, faces: Faces, { grain, quality }: Fa
     {
       treatment: 'faces',
       on: restore,
-      settings: { noise: Math.max(grain, 0.5), coding: jpegStep(quality), ...(by && { references: faceReferencesText(references) }) },
+      settings: {
+        noise: Math.max(grain, 0.5),
+        coding: jpegStep(quality),
+        ...(by.length && { references: faceReferencesText(references) }),
+      },
     },
   ];
   const plan = readPlan({ format: 'wairetic-plan', version: 2, steps });
@@ -132,7 +147,7 @@ export async function made(source: Picture, faces: Faces, { grain, quality }: Fa
     {
       cache: new PictureCache(0),
       analysis: () => ({ hash: 'found', value: faces }),
-      ...(by && { picture: () => Promise.resolve(by) }),
+      ...(by.length && { picture: (name: string) => Promise.resolve(named.get(name) as LaidPicture) }),
     },
   );
   return output.frame(0, wholeRegion(output.stream));

@@ -169,7 +169,7 @@ async function gainsAt(width: number, work: string): Promise<{ gains: Gains[]; f
   const gains: Gains[] = [];
   for (const { one, source, faces, reference, descriptor } of referred) {
     const by = async (picture?: LaidPicture): Promise<Rgb> =>
-      rgbOf(await made(source, faces, POOR, { restore: true, ...(picture && { by: picture }) }));
+      rgbOf(await made(source, faces, POOR, { restore: true, ...(picture && { by: [picture] }) }));
     const plain = await enlargedPlainly(one),
       plan = rgbOf(await made(source, faces, POOR, { restore: false })),
       alone = await by(),

@@ -14,6 +14,7 @@ import { demoItems } from './demo';
 import { enlargeQuality } from './enlarge';
 import { facesRestored } from './faces';
 import { facesByReference } from './facesReference';
+import { facesByOtherYears } from './facesYears';
 import { facesInFilms } from './facesFilm';
 import { facesFound } from './facesFound';
 import { faults } from './faults';
@@ -61,6 +62,7 @@ const PARTS: Record<string, (work: string) => Row[] | Promise<Row[]>> = {
   faces: facesRestored,
   'faces-film': facesInFilms,
   'faces-reference': facesByReference,
+  'faces-years': facesByOtherYears,
   people: peopleGrouped,
   'handing-over': handingOver,
   'large-scans': largeScans,

@@ -1,19 +1,17 @@
 import { readdirSync } from 'node:fs';
 import path from 'node:path';
 import sharp from 'sharp';
-import { PICTURES } from '../demo/people/sheet';
 import { describeFaces } from '../src/core/faces/describe';
 import { describer } from '../src/core/faces/descriptors';
 import { findFaces } from '../src/core/faces/find';
 import { type GroupFace, groupFaces, type PairAnswer } from '../src/core/people/group';
 import { centredFaces, likeness } from '../src/core/people/likeness';
+import { rowsOf, toldByPlace } from './demoPeople';
 import { FOLDER } from './prints';
 import { pictureOf } from './subject';
 import type { Row } from './table';
 
 const MEDIA = path.resolve(import.meta.dirname, '../demo/media');
-/** Portraits of a row on the album's leaves. */
-const LEAF_ROW = 4;
 
 /** The demo's pictures of people as they came, damage and all, and whose picture each is. */
 const ITEMS: Record<string, string> = {
@@ -30,13 +28,6 @@ interface Known extends GroupFace {
   who: string;
 }
 
-/** The people of a picture in rows as they stand; of the album's leaves as they are mounted. */
-function rowsOf(name: string): string[][] {
-  const { rows } = PICTURES[name];
-  if (!name.startsWith('album-')) return rows;
-  return Array.from({ length: Math.ceil(rows[0].length / LEAF_ROW) }, (_, n) => rows[0].slice(n * LEAF_ROW, (n + 1) * LEAF_ROW));
-}
-
 /** The faces of all pictures with who they are, by where they stand; of those not all of whose faces were found, none can be told by its place. */
 async function knownFaces(): Promise<{ faces: Known[]; seen: number; there: number }> {
   const faces: Known[] = [];
@@ -45,20 +36,11 @@ async function knownFaces(): Promise<{ faces: Known[]; seen: number; there: numb
   for (const [file, name] of Object.entries(ITEMS)) {
     const picture = await pictureOf(path.join(MEDIA, file));
     const described = await describeFaces(picture, await findFaces(picture));
-    const rows = rowsOf(name);
-    const expected = rows.flat().length;
+    const expected = rowsOf(name).flat().length;
     there += expected;
     seen += Math.min(expected, described.length);
-    if (described.length !== expected) {
-      console.error(`${file}: ${described.length} faces of ${expected}`);
-      continue;
-    }
-    const left = described.sort((a, b) => a.y + a.height / 2 - b.y - b.height / 2);
-    for (const row of rows)
-      left
-        .splice(0, row.length)
-        .sort((a, b) => a.x - b.x)
-        .forEach((face, n) => faces.push({ ...face, id: `${file} ${row[n]}`, picture: file, who: row[n] }));
+    if (described.length !== expected) console.error(`${file}: ${described.length} faces of ${expected}`);
+    for (const { face, who } of toldByPlace(described, name)) faces.push({ ...face, id: `${file} ${who}`, picture: file, who });
   }
   return { faces, seen, there };
 }

@@ -11,7 +11,7 @@ import { dirtWords, measureDirt } from './dirt';
 const WIDTH = 640;
 
 /** A portrait of the demo's, as soft as prints are, with so many specks on it and a scratch. */
-async function print(specks: number, blur = 1.6): Promise<Picture> {
+async function print(specks: number, blur = 1.6, shown = WIDTH): Promise<Picture> {
   const plate = path.resolve(import.meta.dirname, '../../../demo/plates/portrait.png');
   const { data, info } = await sharp(plate).resize(WIDTH).removeAlpha().blur(blur).raw().toBuffer({ resolveWithObject: true });
   const random = randomStream(5);
@@ -19,13 +19,14 @@ async function print(specks: number, blur = 1.6): Promise<Picture> {
     `<ellipse cx="${random() * WIDTH}" cy="${random() * info.height}" rx="${2 + 2 * random()}" ry="${1.5 + random()}" fill="#f4f0e6"/>`;
   const scratch = specks ? '<path d="M80 40L420 560" stroke="#f6f4ee" stroke-width="2"/>' : '';
   const dust = `<svg width="${WIDTH}" height="${info.height}">${Array.from({ length: specks }, spot).join('')}${scratch}</svg>`;
-  const rgb = await sharp(data, { raw: { width: WIDTH, height: info.height, channels: 3 } })
+  const dusty = await sharp(data, { raw: { width: WIDTH, height: info.height, channels: 3 } })
     .composite([{ input: Buffer.from(dust) }])
     .removeAlpha()
-    .raw()
+    .png()
     .toBuffer();
+  const { data: rgb, info: size } = await sharp(dusty).resize(shown).raw().toBuffer({ resolveWithObject: true });
   const stream = streamInfo({
-    ...{ width: WIDTH, height: info.height, frames: 1, chromaShiftX: 0, chromaShiftY: 0 },
+    ...{ width: shown, height: size.height, frames: 1, chromaShiftX: 0, chromaShiftY: 0 },
     colour: { matrix: 'bt601', range: 'full', transfer: 'srgb', primaries: 'bt709' },
   });
   return fromRgb(new Uint8Array(rgb), 3, stream);
@@ -40,6 +41,11 @@ describe('damage of a print', () => {
     // A thin straight line may pass for a crack or a hair.
     expect(found.counts.scratches + found.counts.cracks + found.counts.hairs).toBeGreaterThan(0);
     expect(dirtWords(found)).toMatch(/^\d+ specks/);
+  });
+
+  it('is not surely there in a small picture, whatever it shows', async () => {
+    const found = await measureDirt(await print(60, 1.6, 200));
+    expect([found.sure, found.share > 0]).toEqual([0, true]);
   });
 
   it('is not surely there in a picture without any', async () => {

@@ -17,7 +17,7 @@ export interface DirtReading {
   sampled: boolean;
   /**
    * Share of what may be damage that surely is, 0 to 1, stains apart. Prints show less than a scan of them could, and damage that lies on them stands out;
-   * where the picture is as sharp as its damage, much may be damage and little surely is. 0 where there is next to nothing.
+   * where the picture is as sharp as its damage, much may be damage and little surely is. 0 where there is next to nothing, and in small pictures.
    */
   sure: number;
 }
@@ -33,6 +33,8 @@ const MAX_PIXELS = 2_500_000;
 const MAYBE = -1,
   SURELY = 3,
   LEAST_SURE = 0.02;
+/** Pixels of the shorter side under which a picture shows too little for anything to be sure: in small drawings a line may pass for a fold. */
+const LARGE_ENOUGH = 300;
 /** Pixels of a piece that counts. */
 const LEAST_PIXELS = 4;
 
@@ -66,7 +68,8 @@ export async function measureDirt(picture: Picture): Promise<DirtReading> {
   const all = info.width * info.height;
   const sampled = looked < all;
   for (const kind of DIRT_KINDS) counts[kind] = Math.round((counts[kind] * all) / looked);
-  return { share: (100 * damaged) / looked, counts, sampled, sure: (100 * surely) / looked >= LEAST_SURE ? surely / maybe : 0 };
+  const tells = Math.min(info.width, info.height) >= LARGE_ENOUGH && (100 * surely) / looked >= LEAST_SURE;
+  return { share: (100 * damaged) / looked, counts, sampled, sure: tells ? surely / maybe : 0 };
 }
 
 /** All cells, or every few of them, those of a row apart from those above, where there are too many. */

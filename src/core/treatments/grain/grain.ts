@@ -108,11 +108,13 @@ export const grain: Treatment<GrainSettings> = {
       still: s.still,
     };
   },
-  propose: ({ measurements: m }) => {
-    // Taking off what is not there turns texture to wax, which is worse than grain: of what is unsure, what it is at least.
+  propose: ({ measurements: m }, input) => {
+    // Taking off what is not there turns texture to wax, which is worse than grain: of what is unsure, what it is at least. Of stills half of it, and
+    // not much, costs texture next to nothing, and keeps what may be grain from being enlarged.
     const sureLuma = m.grainConfidence >= LIKELY,
       sureChroma = m.grainChromaConfidence >= LIKELY;
-    const luma = sureLuma ? m.grainLuma : m.grainLumaLeast,
+    const mildly = input.frames > 1 ? 0 : Math.min(UNSURE.most, UNSURE.share * m.grainLuma);
+    const luma = sureLuma ? m.grainLuma : Math.max(mildly, m.grainLumaLeast),
       chroma = sureChroma ? m.grainChroma : m.grainChromaLeast;
     return {
       on: luma >= (sureLuma ? 1.5 : MILD) || (sureChroma && chroma >= 2),
@@ -135,5 +137,7 @@ export const grain: Treatment<GrainSettings> = {
 
 /** Least grain, in codes of 255, that is acted on where a reading is unsure. */
 const MILD = 1;
+/** The share of an unsure reading that stills are relieved of, and the most of it, in codes of 255. */
+const UNSURE = { share: 0.5, most: 3 };
 
 const round = (v: number): number => Math.round(v * 10) / 10;
