@@ -121,3 +121,24 @@ describe('alignedWindow', () => {
     expect(near[4]).toBe(near[3]);
   });
 });
+
+describe('the grain that is proposed', () => {
+  const still = streamInfo({ width: 128, height: 96, frames: 1 });
+  const luma = (read: number, confidence: number, info = still, least = 0): number => {
+    const proposed = grain.propose(reportOf({ grainLuma: read, grainConfidence: confidence, grainLumaLeast: least }), info);
+    return proposed?.on ? Number(proposed.settings.luma) : 0;
+  };
+
+  it('is what is read where that is sure', () => {
+    expect([luma(8, 0.95), luma(1.4, 0.95)]).toEqual([8, 0]);
+  });
+
+  it('is half of it in stills where it is unsure, and never much', () => {
+    expect([luma(4, 0.3), luma(20, 0.3), luma(1.8, 0.3)]).toEqual([2, 2.5, 0]);
+    expect(luma(20, 0.5, still, 9)).toBe(9);
+  });
+
+  it('is what it is at least in films, whose frames tell grain from texture', () => {
+    expect([luma(8, 0.3, film), luma(8, 0.3, film, 3)]).toEqual([0, 3]);
+  });
+});

@@ -138,6 +138,6 @@ export const grain: Treatment<GrainSettings> = {
 /** Least grain, in codes of 255, that is acted on where a reading is unsure. */
 const MILD = 1;
 /** The share of an unsure reading that stills are relieved of, and the most of it, in codes of 255. */
-const UNSURE = { share: 0.5, most: 3 };
+const UNSURE = { share: 0.5, most: 2.5 };
 
 const round = (v: number): number => Math.round(v * 10) / 10;
