@@ -12,6 +12,7 @@ import {
   growRegion,
   insideFrame,
   newPlane,
+  type Picture,
   planeRegion,
   putPart,
   type Region,
@@ -34,6 +35,9 @@ const partOf = (info: StreamInfo): fc.Arbitrary<Region> =>
     .map(([x, y, width, height]) =>
       growRegion({ x, y, width: Math.min(width, info.width - x), height: Math.min(height, info.height - y) }, 0, chromaGrid(info), info),
     );
+
+const alike = (a: Picture, b: Picture): boolean =>
+  a.planes.every(({ data }, n) => data.length === b.planes[n].data.length && data.every((v, i) => v === b.planes[n].data[i]));
 
 describe('regions', () => {
   it('grow by their border, to the grid, and not beyond the frame', () => {
@@ -99,7 +103,7 @@ describe.each(CHROMA_SHIFTS)('a picture whose chroma is 2^%i and 2^%i times as c
         for (const plane of made.planes) plane.data.fill(1);
         putPart(made, whole);
         for (const part of parts) putPart(made, cutPicture(whole, part));
-        expect(made.planes).toEqual(whole.planes);
+        expect(alike(made, whole)).toBe(true);
       }),
     );
   });
@@ -108,7 +112,7 @@ describe.each(CHROMA_SHIFTS)('a picture whose chroma is 2^%i and 2^%i times as c
     fc.assert(
       fc.property(partOf(info), partOf(info), (a, b) => {
         const outer = coveringBoth(a, b);
-        expect(cutPicture(cutPicture(whole, outer), a)).toEqual(cutPicture(whole, a));
+        expect(alike(cutPicture(cutPicture(whole, outer), a), cutPicture(whole, a))).toBe(true);
       }),
     );
   });
