@@ -73,11 +73,12 @@ function darkSlope(look: Look, input: StreamInfo): number {
   return (lighter - darker) / APART;
 }
 
-/** Stops by which the colours of white paper must differ to be taken for yellowed unasked. */
-const YELLOWED = 0.3;
+/** Stops by which the colours of white paper must differ to be taken for yellowed unasked, and the density that one of the dyes must have lost beside it. */
+const YELLOWED = 0.3,
+  LOST = 0.22;
 
-/** Whether white paper is white no longer. */
-const isFaded = ({ base }: Fading): boolean => Math.max(...base) - Math.min(...base) > YELLOWED;
+/** Whether a print has faded for sure: its paper is white no longer, and dyes are weaker. Cream paper alone may have been cream. */
+const isFaded = ({ left, base }: Fading): boolean => Math.max(...base) - Math.min(...base) > YELLOWED && Math.min(...left) < 1 - LOST;
 
 /** Settings that give back what has faded; a monochrome print keeps its tone. */
 function settingsOf({ left, base, uneven }: Fading, monochrome: boolean): Partial<ToneSettings> {
