@@ -6,7 +6,7 @@ import { exiftoolPath } from 'exiftool-vendored';
 import exifr from 'exifr';
 import sharp from 'sharp';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
-import { type About, NOTHING_TOLD, toldDate } from '../shared/about';
+import { type About, NOTHING_TOLD } from '../shared/about';
 import { tryMetadata, writeMetadata } from './metadata';
 import { runTool } from './tools';
 
@@ -126,17 +126,4 @@ describe('metadata', () => {
     await writeMetadata({ file, about: NOTHING_TOLD, done: '', program: '' }).catch(() => undefined);
     expect((await readFile(file)).length).toBe(before.length);
   });
-});
-
-describe('a date that is told', () => {
-  it.each([
-    ['1921', { year: '1921', exact: true }],
-    ['1921-07', { year: '1921', month: '07', exact: true }],
-    ['1921-07-14', { year: '1921', month: '07', day: '14', exact: true }],
-    ['about 1921', { year: '1921', exact: false }],
-    ['summer of 1921, Piraeus', { year: '1921', exact: false }],
-    ['between 1921 and 1924', undefined],
-    ['1921-13-01', { year: '1921', exact: false }],
-    ['before the war', undefined],
-  ])('%s', (words, told) => expect(toldDate(words)).toEqual(told));
 });

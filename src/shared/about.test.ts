@@ -10,12 +10,13 @@ describe('a told date', () => {
     [' 1921-07-14 ', { year: '1921', month: '07', day: '14', exact: true }],
     ['about 1921', { year: '1921', exact: false }],
     ['summer 1948, the launch (1948)', { year: '1948', exact: false }],
-    ['1921-13', { year: '1921', exact: false }],
+    ['summer of 1921, Piraeus', { year: '1921', exact: false }],
+    ['1921-13-01', { year: '1921', exact: false }],
   ])('"%s" is understood', (date, told) => {
     expect(toldDate(date)).toEqual(told);
   });
 
-  it.each(['', 'long ago', '1921 or 1922', 'no. 12345', '921', 'in 2199'])('"%s" tells no year', (date) => {
+  it.each(['', 'long ago', 'between 1921 and 1924', 'before the war', 'no. 12345', '921', 'in 2199'])('"%s" tells no year', (date) => {
     expect(toldDate(date)).toBeUndefined();
   });
 });

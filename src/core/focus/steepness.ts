@@ -1,3 +1,4 @@
+import { sampleBetween } from '../picture/between';
 import type { Plane } from '../picture/picture';
 import type { Motion } from './findMotion';
 
@@ -12,21 +13,14 @@ const ACROSS = [-2, -1, 0, 1, 2];
  * How steep the edges of a picture are along a motion, against what the motion would leave of them: what was drawn out over so many pixels has no step that is
  * made in two. About 1.3 where it was moved so, 2 and more where it was not.
  */
-export function steepnessAlong({ width, height, data }: Plane, { length, angle }: Pick<Motion, 'length' | 'angle'>): number {
+export function steepnessAlong(plane: Plane, { length, angle }: Pick<Motion, 'length' | 'angle'>): number {
+  const { width, height } = plane;
   const c = Math.cos((angle * Math.PI) / 180),
     s = Math.sin((angle * Math.PI) / 180);
   const border = Math.ceil(length / 2) + ACROSS.length;
-  const at = (x: number, y: number): number => {
-    const x0 = Math.floor(x),
-      y0 = Math.floor(y),
-      i = y0 * width + x0;
-    const fx = x - x0,
-      fy = y - y0;
-    return (data[i] * (1 - fx) + data[i + 1] * fx) * (1 - fy) + (data[i + width] * (1 - fx) + data[i + width + 1] * fx) * fy;
-  };
   const level = (x: number, y: number): number => {
     let sum = 0;
-    for (const n of ACROSS) sum += at(x - n * s, y + n * c);
+    for (const n of ACROSS) sum += sampleBetween(plane, x - n * s, y + n * c);
     return sum / ACROSS.length;
   };
   const step = (x: number, y: number, over: number): number =>

@@ -1,4 +1,5 @@
 import type { LaidPicture } from '../../picture/laid';
+import { sampleBetween } from '../../picture/between';
 import { moved, type Similarity } from '../frame';
 import { cubicAt } from '../lay';
 import type { Mesh } from '../mesh';
@@ -87,27 +88,23 @@ export function placesBetween(outline: Mesh, side: number, mesh: Mesh, straight:
   return out;
 }
 
+/** A plane of a frame, to be sampled. */
+export const squareOf = (data: Float32Array, side: number): { data: Float32Array; width: number; height: number } => ({
+  data,
+  width: side,
+  height: side,
+});
+
 /** A reference where its places say, each taken from as far beside it as the move tells. */
 export function sampled({ data, width, height, by }: ReducedLuma, places: Move, side: number, move: Move): Float32Array {
   const out = new Float32Array(side * side);
+  const [acrossAt, downAt] = [places.x, places.y].map((plane) => squareOf(plane, side));
   for (let y = 0; y < side; y++)
     for (let x = 0; x < side; x++) {
       const i = y * side + x;
       const px = x + move.x[i],
         py = y + move.y[i];
-      out[i] = cubicAt(data, width, height, between(places.x, side, px, py) / by - 0.5, between(places.y, side, px, py) / by - 0.5) / 65535;
+      out[i] = cubicAt(data, width, height, sampleBetween(acrossAt, px, py) / by - 0.5, sampleBetween(downAt, px, py) / by - 0.5) / 65535;
     }
   return out;
-}
-
-/** A value between those of a plane; beyond them that of its border. */
-export function between(plane: Float32Array, side: number, x: number, y: number): number {
-  const cx = Math.min(side - 1.001, Math.max(0, x)),
-    cy = Math.min(side - 1.001, Math.max(0, y));
-  const x0 = Math.floor(cx),
-    y0 = Math.floor(cy),
-    i = y0 * side + x0;
-  const fx = cx - x0,
-    fy = cy - y0;
-  return (plane[i] * (1 - fx) + plane[i + 1] * fx) * (1 - fy) + (plane[i + side] * (1 - fx) + plane[i + side + 1] * fx) * fy;
 }

@@ -1,4 +1,5 @@
 import type { LaidPicture } from '../../picture/laid';
+import { sampleBetween } from '../../picture/between';
 import { invert, moved, type Similarity } from '../frame';
 import type { KnownFace } from '../guard';
 import { frameOf, type Mesh } from '../mesh';
@@ -6,7 +7,7 @@ import { ovalMask } from '../oval';
 import { agreement } from './agreement';
 import { type FaceLight, inLight, lightOf } from './light';
 import { type Layer, refined } from './moved';
-import { between, type Move, placesBetween, type ReducedLuma, reducedLuma, sampled } from './places';
+import { type Move, placesBetween, type ReducedLuma, reducedLuma, sampled, squareOf } from './places';
 
 /** A face that others are restored by: a picture, and its mesh in that picture's pixels. */
 export interface ReferenceFace {
@@ -60,11 +61,13 @@ export function referenceFor(
   if (agrees === 0) return { luma: own.slice(), agrees };
   const shown = by === 1 ? lit : finely(reducedLuma(picture, reduction), { places, move, grid }, own, side);
   const mask = ovalMask(outline, side, FADE);
+  const agreed = squareOf(here, grid);
   const luma = own.slice();
   for (let y = 0; y < side; y++)
     for (let x = 0; x < side; x++) {
       const i = y * side + x;
-      if (mask[i] > 0) luma[i] += mask[i] * agrees * between(here, grid, (x + 0.5) / by - 0.5, (y + 0.5) / by - 0.5) * (shown[i] - own[i]);
+      if (mask[i] > 0)
+        luma[i] += mask[i] * agrees * sampleBetween(agreed, (x + 0.5) / by - 0.5, (y + 0.5) / by - 0.5) * (shown[i] - own[i]);
     }
   return { luma, agrees };
 }
@@ -84,16 +87,17 @@ function finely(
 ): Float32Array {
   const still = { x: new Float32Array(side * side), y: new Float32Array(side * side) },
     at = { x: new Float32Array(side * side), y: new Float32Array(side * side) };
+  const [acrossBy, downBy, acrossAt, downAt] = [move.x, move.y, places.x, places.y].map((plane) => squareOf(plane, grid));
   const parts = grid / side;
   for (let y = 0; y < side; y++)
     for (let x = 0; x < side; x++) {
       const i = y * side + x;
       const u = (x + 0.5) * parts - 0.5,
         v = (y + 0.5) * parts - 0.5;
-      const px = u + between(move.x, grid, u, v),
-        py = v + between(move.y, grid, u, v);
-      at.x[i] = between(places.x, grid, px, py);
-      at.y[i] = between(places.y, grid, px, py);
+      const px = u + sampleBetween(acrossBy, u, v),
+        py = v + sampleBetween(downBy, u, v);
+      at.x[i] = sampleBetween(acrossAt, px, py);
+      at.y[i] = sampleBetween(downAt, px, py);
     }
   return inLight(sampled(luma, at, side, still), lightOf(own, side), side);
 }
