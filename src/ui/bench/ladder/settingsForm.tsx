@@ -225,13 +225,13 @@ function Choice({ spec, step, id, value }: { spec: SettingSpec; step: PlanStep; 
       <ToggleGroup.Root
         id={id}
         type="single"
-        className="seg col-span-2 justify-self-start"
+        className="seg col-span-2 max-w-full justify-self-start"
         value={value}
         aria-label={spec.label}
         onValueChange={(v) => v && changeSetting(bench, step.id, spec.key, v)}
       >
         {options.map((o) => (
-          <ToggleGroup.Item key={o.value} value={o.value} className="whitespace-nowrap">
+          <ToggleGroup.Item key={o.value} value={o.value} className="min-w-0 truncate px-[7px]">
             {o.label}
           </ToggleGroup.Item>
         ))}
