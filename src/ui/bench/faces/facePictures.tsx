@@ -31,7 +31,7 @@ function FacePicture({ face, step, after }: { face: ListedFace; step: PlanStep; 
     const side = SIDE * Math.max(1, window.devicePixelRatio);
     return { node: after ? step.id : nodeBefore(bench, step.id), fit: { width: side, height: side } };
   };
-  useFaceProof(face, { name: `${step.id} ${after}`, around: ROUND, quiet: QUIET_MS, query }, ({ bitmap }) => {
+  useFaceProof(face, { of: step.id, around: ROUND, quiet: QUIET_MS, query }, ({ bitmap }) => {
     const on = canvas.current;
     if (!on) return;
     on.width = bitmap.width;

@@ -44,7 +44,7 @@ export function FaceReferenceRow({
     staleTime: Infinity,
   });
   const [unused, setUnused] = useState<readonly string[]>([]);
-  const asks = { name: `unused ${step.id}`, around: 0, quiet: QUIET_MS, wanted: step.on && usedReferences(pictures).length > 0 };
+  const asks = { of: step.id, around: 0, quiet: QUIET_MS, wanted: step.on && usedReferences(pictures).length > 0 };
   useFaceProof(face, { ...asks, query: () => ({ found: step.id, fit: { width: 1, height: 1 } }) }, ({ found }) =>
     setUnused(found?.unused ?? []),
   );

@@ -1,6 +1,6 @@
 'use client';
 
-import { useEffect, useRef } from 'react';
+import { useEffect, useId, useRef } from 'react';
 import { useStore } from 'zustand';
 import type { ProofQuery } from '../../../shared/requests';
 import { fetchProof, type Proof } from '../../parts/api';
@@ -10,8 +10,8 @@ import { livePlan, useBench, useBenchStore } from '../state/store';
 import { faceInOutput, type ListedFace } from './faceActions';
 
 interface FaceProof {
-  /** What tells this question from others about the face. */
-  name: string;
+  /** What is asked of: of another it is asked anew. */
+  of: string;
   /** How much of what is round the face is asked for, in its widths. */
   around: number;
   /** Time without changes before it is asked, milliseconds: the picture in the middle comes first. */
@@ -24,9 +24,10 @@ interface FaceProof {
 /** Asks for a proof of what is round a face whenever the plan or the face changes. What fails is left to the picture in the middle to say. */
 export function useFaceProof(
   face: ListedFace,
-  { name, around, quiet, wanted = true, query }: FaceProof,
+  { of, around, quiet, wanted = true, query }: FaceProof,
   onAnswer: (answer: Proof) => void,
 ): void {
+  const own = useId();
   const bench = useBenchStore();
   const plan = useStore(bench, livePlan);
   const output = useBench((s) => s.output);
@@ -48,7 +49,7 @@ export function useFaceProof(
       if (!region) return;
       const asked = {
         ...{ plan, frame, region, ...latest.current.query() },
-        ...{ viewer: viewerName(`face ${x} ${y} ${frame} ${name}`), turn: nextTurn(), lane: 'side' as const },
+        ...{ viewer: viewerName(`face ${own}`), turn: nextTurn(), lane: 'side' as const },
       };
       fetchProof(state.item.id, asked, controller.signal)
         .then((answer) => answer && !controller.signal.aborted && latest.current.onAnswer(answer))
@@ -60,5 +61,5 @@ export function useFaceProof(
     };
     // What is said of the face is in the plan.
     // eslint-disable-next-line react-hooks/exhaustive-deps
-  }, [bench, plan, output, busy, wanted, name, around, quiet, x, y, width, height, frame]);
+  }, [bench, plan, output, busy, wanted, of, own, around, quiet, x, y, width, height, frame]);
 }
