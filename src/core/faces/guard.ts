@@ -19,10 +19,14 @@ export interface Guarded {
 const described = new WeakMap<KnownFace, Promise<Descriptor>>();
 
 /** The descriptor of a known face, found once. */
-async function descriptorOf(face: KnownFace): Promise<Descriptor> {
+function descriptorOf(face: KnownFace): Promise<Descriptor> {
+  const before = described.get(face);
+  if (before) return before;
   const { picture, at } = face;
-  const found = described.get(face) ?? describer('separable').then((describe) => describe.at(picture, at));
+  const found = describer('separable').then((describe) => describe.at(picture, at));
   described.set(face, found);
+  // What failed once may go well another time.
+  found.catch(() => described.delete(face));
   return found;
 }
 
