@@ -35,13 +35,13 @@ const summaries = (db: Knex): Promise<Omit<CollectionSummary, 'shown' | 'faces'>
     .orderBy([{ column: 'c.created' }, { column: 'c.name' }]);
 
 /** Items of each collection that can be shown, from all of it alike. */
-async function someItems(db: Knex): Promise<Map<string, string[]>> {
+async function someItems(db: Knex): Promise<Map<string, CollectionSummary['shown']>> {
   const ranked = db('items')
     .where({ state: 'ready' })
-    .select('id', 'collection_id', db.raw('count(*) over (partition by collection_id) as all_of_them'))
+    .select('id', 'name', 'collection_id', db.raw('count(*) over (partition by collection_id) as all_of_them'))
     .rowNumber('rank', (by) => void by.partitionBy('collection_id').orderBy([{ column: 'created' }, { column: 'rowid' }]));
   const spread = db.from(ranked.as('r')).whereRaw(`rank * ${SHOWN} / all_of_them > (rank - 1) * ${SHOWN} / all_of_them`);
-  return byCollection(await spread.orderBy('rank'));
+  return byCollection((await spread.orderBy('rank')) as Shown[], ({ id, name }) => ({ id, name }));
 }
 
 /** The largest face of each person, those of each collection first who are seen most often. */
@@ -56,12 +56,20 @@ async function facesOfPersons(db: Knex): Promise<Map<string, string[]>> {
     .where('size', 1)
     .select('id', 'collection_id')
     .rowNumber('rank', (by) => void by.partitionBy('collection_id').orderBy([{ column: 'seen', order: 'desc' }, { column: 'person' }]));
-  return byCollection(await db.from(ranked.as('r')).where('rank', '<=', SHOWN).orderBy('rank'));
+  return byCollection((await db.from(ranked.as('r')).where('rank', '<=', SHOWN).orderBy('rank')) as Ranked[], ({ id }) => id);
 }
 
-function byCollection(rows: readonly { id: string; collection_id: string }[]): Map<string, string[]> {
-  const all = new Map<string, string[]>();
-  for (const { id, collection_id: collection } of rows) all.set(collection, [...(all.get(collection) ?? []), id]);
+interface Ranked {
+  id: string;
+  collection_id: string;
+}
+interface Shown extends Ranked {
+  name: string;
+}
+
+function byCollection<Row extends Ranked, T>(rows: readonly Row[], told: (row: Row) => T): Map<string, T[]> {
+  const all = new Map<string, T[]>();
+  for (const row of rows) all.set(row.collection_id, [...(all.get(row.collection_id) ?? []), told(row)]);
   return all;
 }
 

@@ -21,7 +21,7 @@ export interface CollectionSummary extends Collection {
   /** How many people are known in it. */
   people: number;
   /** Items that show what it holds, in the order they came. */
-  shown: string[];
+  shown: Pick<Item, 'id' | 'name'>[];
   /** Appearances that show who is in it, each another person's, those first who are seen most often. */
   faces: string[];
 }

@@ -85,9 +85,9 @@ export function Collections() {
 function SomeItems({ collection: { name, shown } }: { collection: CollectionSummary }) {
   return (
     <ul className="-mt-1 flex h-[84px] flex-wrap gap-[6px] overflow-hidden" aria-label={`Some items of ${name}`}>
-      {shown.map((id) => (
+      {shown.map(({ id, name: item }) => (
         <li key={id} className="bg-surround">
-          <Link href={`/items/${id}`} tabIndex={-1} aria-hidden>
+          <Link href={`/items/${id}`} tabIndex={-1} title={item} aria-label={item}>
             {/* A thumbnail of the archive's own; the framework's image service would only copy it. */}
             {/* eslint-disable-next-line @next/next/no-img-element */}
             <img src={`/api/items/${id}/thumbnail`} alt="" className="h-[84px] max-w-[170px] object-cover" decoding="async" />
