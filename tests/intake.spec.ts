@@ -62,6 +62,14 @@ test('a collection is made, files are chosen, good ones come in and bad ones are
   expect(deep?.facts.stream.depth).toBe(16);
   expect(items.find((i) => i.name === 'clip')?.facts.tracks.map((t) => t.language)).toEqual(['eng', 'fre']);
   expect(readdirSync(path.join(server.home, 'uploads'))).toEqual([]);
+
+  // The list of collections shows what is in it, each picture its item.
+  await page.goto(server.url);
+  const shown = page.getByRole('list', { name: 'Some items of Marrow family' });
+  await expect(shown.getByRole('listitem')).toHaveCount(8);
+  await accessible(page);
+  await shown.getByRole('link', { name: 'scan', exact: true }).click();
+  await page.waitForURL(new RegExp(`/items/${items.find((i) => i.name === 'scan')?.id}`));
 });
 
 test('an archive without collections says what to do', async ({ page }) => {

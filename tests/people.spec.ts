@@ -22,6 +22,12 @@ async function album(server: TestServer, name = 'The Marrows'): Promise<{ id: st
 
 test('people of a collection are found, named, asked about, parted and taken back', async ({ page, server }) => {
   const { id } = await album(server);
+  await page.goto(`${server.url}/people`);
+  const { persons: known } = await peopleOf(server, id);
+  const listed = page.getByRole('listitem').filter({ has: page.getByRole('link', { name: 'The Marrows', exact: true }) });
+  await expect(listed).toContainText(`${known.length} people in 3 items`);
+  await expect(listed.locator('img')).toHaveCount(Math.min(10, known.length));
+  await accessible(page);
   await page.goto(`${server.url}/people/${id}`);
   const persons = page.getByRole('navigation', { name: 'Persons' });
   await expect(persons.getByRole('button').first()).toContainText(/Not named/);

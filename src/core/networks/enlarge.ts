@@ -3,7 +3,7 @@ import { addUnfolded, fold, SCALE } from '../kernels/fold';
 import type { Axis } from '../kernels/reference/taps';
 import type { Plane, Region } from '../picture/picture';
 import { cellInput, cellsOf } from './cells';
-import { network, type Content, type Network } from './model';
+import { network, type Enlarging, type Network } from './model';
 import { UNITS } from './steering';
 
 /** What the enlarging network is to take for damage, see `Steering`. */
@@ -45,10 +45,10 @@ export async function enlargeLuma(
   part: FramePart,
   cover: Region,
   factor: 2 | 4,
-  content: Content,
+  enlarging: Enlarging,
   steering: EnlargeSteering,
 ): Promise<Float32Array> {
-  const net = await network(`enlarge-${content}`);
+  const net = await network(`enlarge-${enlarging}`);
   const out = new Float32Array(cover.width * cover.height * factor ** 2);
   for (const cell of cellsOf(cover, part.frame)) {
     const made =

@@ -7,8 +7,11 @@ import { applicationRoot } from '../kernels/wasm';
 /** What an enlarging network was trained on. */
 export type Content = 'live' | 'drawn' | 'print';
 
+/** An enlarging network: by what it was trained on. Of live pictures there are two: one of eight bits, for films, and one that loses nothing by rounding, for stills. */
+export type Enlarging = Content | 'still';
+
 export type NetworkName =
-  'condition' | 'fields' | 'clean' | 'temporal' | 'dirt' | 'heal' | 'halftone' | 'faces' | 'reference' | 'colour' | `enlarge-${Content}`;
+  'condition' | 'fields' | 'clean' | 'temporal' | 'dirt' | 'heal' | 'halftone' | 'faces' | 'reference' | 'colour' | `enlarge-${Enlarging}`;
 
 /** The networks that ship with the program. */
 export const networkNames = (): NetworkName[] => [
@@ -22,7 +25,7 @@ export const networkNames = (): NetworkName[] => [
   'faces',
   'reference',
   'colour',
-  ...(['live', 'drawn', 'print'] as const).map((content): NetworkName => `enlarge-${content}`),
+  ...(['live', 'still', 'drawn', 'print'] as const).map((enlarging): NetworkName => `enlarge-${enlarging}`),
 ];
 
 /** A network's card, as `training/export.py` writes it. */

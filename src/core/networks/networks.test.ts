@@ -9,7 +9,7 @@ import { noisyPlane, picture, streamInfo, texturedPlane } from '../testing/pictu
 import { BORDER, CELL, cellInput, cellsCover, cellsOf } from './cells';
 import { clean } from './clean';
 import { enlargeLuma } from './enlarge';
-import { executionProviders, network, networkNames, type Content } from './model';
+import { executionProviders, network, networkNames, type Enlarging } from './model';
 
 const NONE = { grainLuma: 0, grainChroma: 0, step: 0, blur: 0, grainSize: 0 };
 const ALL = { luma: 1, chroma: 1 };
@@ -107,7 +107,7 @@ describe('the enlarging network', () => {
   const NO_DAMAGE = { grain: 0, step: 0, blur: 0 };
   const enlarged = networkNames()
     .filter((name) => name.startsWith('enlarge'))
-    .flatMap((name) => ([2, 4] as const).map((factor): [Content, 2 | 4] => [name.slice('enlarge-'.length) as Content, factor]));
+    .flatMap((name) => ([2, 4] as const).map((factor): [Enlarging, 2 | 4] => [name.slice('enlarge-'.length) as Enlarging, factor]));
 
   it.each(enlarged)('for %s gives a picture of the right size and level at %i x', async (content, factor) => {
     const plane = texturedPlane(96, 64);

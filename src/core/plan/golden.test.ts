@@ -127,7 +127,7 @@ const VERSIONS = {
   toning: 1,
   background: 1,
   redact: 1,
-  upscale: 2,
+  upscale: 3,
   faces: 5,
   fit: 2,
   regrain: 1,

@@ -1,7 +1,7 @@
 import type { FineStart } from '../../kernels/enlarge';
 import { clean } from '../../networks/clean';
 import { enlargeLuma } from '../../networks/enlarge';
-import type { Content } from '../../networks/model';
+import type { Content, Enlarging } from '../../networks/model';
 import type { Picture, Region, StreamInfo } from '../../picture/picture';
 
 /** What the network is told, see `UpscaleSettings`. */
@@ -11,6 +11,10 @@ export interface BestOptions {
   coding: number;
   blur: number;
 }
+
+/** The network that enlarges: films need the faster one, and crisp drawings among stills lose by its rounding. */
+export const enlargingFor = (content: Content, { frames }: StreamInfo): Enlarging =>
+  content === 'live' && frames === 1 ? 'still' : content;
 
 /** Factor of the network for a change of size: the nearer of 2 and 4 on a scale of ratios; none where nothing grows. */
 export function nearestFactor(from: { width: number; height: number }, to: { width: number; height: number }): 2 | 4 | undefined {
@@ -34,7 +38,7 @@ export async function fineStart(
   input: StreamInfo,
 ): Promise<{ fine: FineStart; cleaned: Picture }> {
   const part = { plane: source.planes[0], region: source.region, frame: input };
-  const data = await enlargeLuma(part, cover, factor, content, { grain, step: coding, blur });
+  const data = await enlargeLuma(part, cover, factor, enlargingFor(content, input), { grain, step: coding, blur });
   const damaged = grain > 0 || coding > 0 || blur > 0;
   const cleaned = damaged
     ? await clean(source, cover, { grainLuma: grain, grainChroma: grain, step: coding, blur, grainSize: 0 }, { luma: 1, chroma: 1 })

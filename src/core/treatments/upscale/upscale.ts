@@ -6,7 +6,7 @@ import { BORDER, cellsCover } from '../../networks/cells';
 import type { Content } from '../../networks/model';
 import { QualitySetting, type Quality } from '../quality';
 import { ChoiceSetting, NumberSetting } from '../setting';
-import { fineStart, nearestFactor } from './best';
+import { enlargingFor, fineStart, nearestFactor } from './best';
 import { finerDepth, NO_NEEDS, type ApplyContext, type Treatment } from '../treatment';
 import { byFactor, byName, byPrint, NAMED_SIZES, type NamedSize } from './target';
 
@@ -192,7 +192,7 @@ const bestFactor = (settings: UpscaleSettings, input: StreamInfo): 2 | 4 | undef
 
 export const upscale: Treatment<UpscaleSettings> = {
   id: 'upscale',
-  version: 2,
+  version: 3,
   name: 'Upscale',
   answers: 'too few pixels',
   settings: UpscaleSettings,
@@ -220,8 +220,9 @@ export const upscale: Treatment<UpscaleSettings> = {
   networks: (settings, input) => {
     const factor = bestFactor(settings, input);
     if (!factor) return [];
+    const enlarging = `enlarge-${enlargingFor(settings.content, input)}` as const;
     // Where the network was told of damage, the source is cleaned too, for the result to agree with.
-    return settings.grain || settings.coding || settings.blur ? [`enlarge-${settings.content}`, 'clean'] : [`enlarge-${settings.content}`];
+    return settings.grain || settings.coding || settings.blur ? [enlarging, 'clean'] : [enlarging];
   },
   propose: (_report, input) => ({
     on: input.frames > 1 ? input.height < 1080 : Math.max(input.width, input.height) < 4000,
