@@ -43,10 +43,9 @@ const APART = [1, 2, 3],
   CHANNELS = 4 + 4 * APART.length;
 /** Most that a reading says, as much as the treatments take. */
 const LIMITS = { grain: 60, size: 1.6, step: 64 };
-/** Nothing at all is known. */
 /** How much more doubt than it learned: pictures of other origins than its own are a little further off (`./run bench sure`). */
 const CAREFUL = 1.12;
-
+/** Nothing at all is known. */
 const UNKNOWN: Doubted = { value: 0, doubt: 4 };
 
 interface Part {

@@ -56,7 +56,7 @@ const PLANS: [name: string, info: StreamInfo, steps: Step[], sum: string][] = [
       ['compression', { coding: 12 }],
       ['grain', { luma: 3, chroma: 0 }],
     ],
-    'b7367f12b62edc47',
+    'c52dee5a1c34df7c',
   ],
   [
     'focus and regrain',
@@ -100,7 +100,7 @@ const PLANS: [name: string, info: StreamInfo, steps: Step[], sum: string][] = [
       ['upscale', { target: 'factor', factor: 1.5 }],
       ['regrain', { amount: 1 }],
     ],
-    'e8897ceba5dd7cf9',
+    'e1c33ad5bbfbe044',
   ],
 ];
 
@@ -117,7 +117,7 @@ const VERSIONS = {
   heal: 2,
   inlay: 1,
   halftone: 3,
-  compression: 2,
+  compression: 3,
   grain: 2,
   halos: 1,
   focus: 2,

@@ -13,7 +13,7 @@ export const windowBorder = (info: StreamInfo): number => 8 * chromaGrid(info);
 /** Deviation of the noise that coding leaves in a picture by itself, as a share of its step. */
 const OF_STEP = 0.75;
 /** Deviation of coding noise in clips, whose frames are coded by their neighbours, as a share of the step. */
-const OF_STEP_MOVING = 0.36;
+const OF_STEP_MOVING = 0.425;
 /** Chroma is coded more coarsely than luma. */
 const CHROMA = 1.2;
 

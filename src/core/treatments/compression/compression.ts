@@ -30,7 +30,7 @@ const OFFERED = 6,
 
 export const compression: Treatment<CompressionSettings> = {
   id: 'compression',
-  version: 2,
+  version: 3,
   name: 'Compression',
   answers: 'blocks and mosquito noise',
   settings: CompressionSettings,

@@ -123,7 +123,7 @@ describe('alignedWindow', () => {
 });
 
 describe('the grain that is proposed', () => {
-  const still = streamInfo({ width: 128, height: 96, frames: 1 });
+  const still = streamInfo({ width: 160, height: 120, frames: 1 });
   const luma = (read: number, confidence: number, info = still, least = 0): number => {
     const proposed = grain.propose(reportOf({ grainLuma: read, grainConfidence: confidence, grainLumaLeast: least }), info);
     return proposed?.on ? Number(proposed.settings.luma) : 0;
@@ -134,8 +134,12 @@ describe('the grain that is proposed', () => {
   });
 
   it('is half of it in stills where it is unsure, and never much', () => {
-    expect([luma(4, 0.3), luma(20, 0.3), luma(1.8, 0.3)]).toEqual([2, 2.5, 0]);
-    expect(luma(20, 0.5, still, 9)).toBe(9);
+    expect([luma(4, 0.3), luma(20, 0.3), luma(1.8, 0.3)]).toEqual([1.8, 2.5, 0]);
+  });
+
+  it('is what it is at least in stills that are large and told well enough', () => {
+    const small = streamInfo({ width: 62, height: 44, frames: 1 });
+    expect([luma(20, 0.6, still, 9), luma(20, 0.4, still, 9), luma(20, 0.6, small, 9)]).toEqual([9, 3, 3]);
   });
 
   it('is what it is at least in films, whose frames tell grain from texture', () => {

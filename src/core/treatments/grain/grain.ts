@@ -1,4 +1,4 @@
-import { LIKELY } from '../../condition/report';
+import { LIKELY, type Measurements } from '../../condition/report';
 import type { Share } from '../../networks/steering';
 import type { StreamInfo } from '../../picture/picture';
 import { windowBorder } from '../noise';
@@ -109,12 +109,11 @@ export const grain: Treatment<GrainSettings> = {
     };
   },
   propose: ({ measurements: m }, input) => {
-    // Taking off what is not there turns texture to wax, which is worse than grain: of what is unsure, what it is at least. Of stills half of it, and
-    // not much, costs texture next to nothing, and keeps what may be grain from being enlarged.
+    // Taking off what is not there turns texture to wax, which is worse than grain: of what is unsure, what it is at least.
     const sureLuma = m.grainConfidence >= LIKELY,
       sureChroma = m.grainChromaConfidence >= LIKELY;
-    const mildly = input.frames > 1 ? 0 : Math.min(UNSURE.most, UNSURE.share * m.grainLuma);
-    const luma = sureLuma ? m.grainLuma : Math.max(mildly, m.grainLumaLeast),
+    const unsureLuma = input.frames > 1 ? m.grainLumaLeast : mildly(m, input);
+    const luma = sureLuma ? m.grainLuma : unsureLuma,
       chroma = sureChroma ? m.grainChroma : m.grainChromaLeast;
     return {
       on: luma >= (sureLuma ? 1.5 : MILD) || (sureChroma && chroma >= 2),
@@ -138,6 +137,18 @@ export const grain: Treatment<GrainSettings> = {
 /** Least grain, in codes of 255, that is acted on where a reading is unsure. */
 const MILD = 1;
 /** The share of an unsure reading that stills are relieved of, and the most of it, in codes of 255. */
-const UNSURE = { share: 0.5, most: 2.5 };
+const UNSURE = { share: 0.45, most: 2.5 };
+/** The most that is taken off for what grain is at least, where that cannot be told: below a confidence, or in a picture of a shorter side, in pixels. */
+const UNTOLD = { most: 3, confidence: 0.5, side: 100 };
+
+/**
+ * How much of an unsure reading a still is relieved of: about half of it, and not much, costs texture next to nothing and keeps what may be grain from
+ * being enlarged; or what it is at least. In a small picture texture of single pixels looks like strong grain to every measure.
+ */
+function mildly({ grainLuma, grainLumaLeast, grainConfidence }: Measurements, { width, height }: StreamInfo): number {
+  const untold = grainConfidence < UNTOLD.confidence || Math.min(width, height) < UNTOLD.side;
+  const least = untold ? Math.min(UNTOLD.most, grainLumaLeast) : grainLumaLeast;
+  return Math.max(Math.min(UNSURE.most, UNSURE.share * grainLuma), least);
+}
 
 const round = (v: number): number => Math.round(v * 10) / 10;
