@@ -1,6 +1,6 @@
 import { describe, expect, it } from 'vitest';
 import { streamInfo } from '../../core/testing/pictures';
-import { bytes, duration, rate, secondsText, shapeText, streamText, timecode } from './format';
+import { bytes, duration, rate, secondsText, shapeText, streamText, timecode, yearBeside } from './format';
 
 describe('timecode', () => {
   const ntsc = { num: 30000, den: 1001 };
@@ -44,5 +44,12 @@ describe('words', () => {
     expect(streamText(streamInfo({ width: 1440, height: 1080, rate: { num: 60000, den: 1001 } }))).toBe('1440 × 1080, 59.94p');
     expect(shapeText(streamInfo({ width: 720, height: 480, pixelAspect: { num: 8, den: 9 } }))).toBe('4:3');
     expect(shapeText(streamInfo({ width: 1000, height: 310 }))).toBe('3.23:1');
+  });
+  it('say a year once', () => {
+    expect([yearBeside('Christmas 1962', 1962), yearBeside('On the beach', 1962), yearBeside('On the beach', undefined)]).toEqual([
+      '',
+      '1962',
+      '',
+    ]);
   });
 });

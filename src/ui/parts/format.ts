@@ -83,3 +83,7 @@ export function shapeText(info: StreamInfo): string {
   const near = known.find(([a, b]) => Math.abs(w / h / (a / b) - 1) < 0.012);
   return near ? `${near[0]}:${near[1]}` : `${(w / h).toFixed(2)}:1`;
 }
+
+/** The year of a picture, to stand beside its name: nothing where it is not known, or the name holds it. */
+export const yearBeside = (name: string, year: number | undefined): string =>
+  year === undefined || name.includes(String(year)) ? '' : String(year);

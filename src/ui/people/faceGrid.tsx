@@ -4,6 +4,7 @@ import { DropdownMenu } from 'radix-ui';
 import Link from 'next/link';
 import { useState } from 'react';
 import type { AppearanceAnswer, PersonAnswer } from '../../archive';
+import { yearBeside } from '../parts/format';
 import { inOrder, type PeopleActions, nameOf, portrait } from './actions';
 
 interface FaceGridProps {
@@ -89,7 +90,9 @@ export function FaceGrid({ faces, persons, actions, of }: FaceGridProps) {
               {face.itemName}
             </Link>
             <p className="truncate text-ink2 tabular-nums">
-              {[face.year, face.age !== undefined && `aged ${face.age}`, `${face.pixels} px`, along(face)].filter(Boolean).join(' · ')}
+              {[yearBeside(face.itemName, face.year), face.age !== undefined && `aged ${face.age}`, `${face.pixels} px`, along(face)]
+                .filter(Boolean)
+                .join(' · ')}
             </p>
             {best.has(face.id) && <p className="truncate text-act">{spanWords(best.get(face.id))}</p>}
           </li>

@@ -4,6 +4,7 @@ import Link from 'next/link';
 import { useCallback, useMemo, useState } from 'react';
 import type { AppearanceAnswer, PeopleAnswer } from '../../archive';
 import { type Command, useCommands } from '../parts/commands';
+import { yearBeside } from '../parts/format';
 import { nameOf, type PeopleActions, portrait } from './actions';
 
 type Said = 'same' | 'different' | 'unsure';
@@ -71,8 +72,9 @@ function Side({ id, people }: { id: string; people: PeopleAnswer }) {
             <Link href={`/items/${face.itemId}`} className="hover:underline">
               {face.itemName}
             </Link>
-            {face.year !== undefined && ` · ${face.year}`}
-            {face.age !== undefined && ` · aged ${face.age}`}
+            {[yearBeside(face.itemName, face.year), face.age !== undefined && `aged ${face.age}`]
+              .filter(Boolean)
+              .map((said) => ` · ${said}`)}
           </span>
         )}
         <span className="mt-2 flex h-[52px] gap-2">

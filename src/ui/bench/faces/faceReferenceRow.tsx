@@ -10,6 +10,7 @@ import type { ReferenceInfo, ReferencesAnswer } from '../../../archive';
 import { type FaceReference, type ReferenceUse, usedReferences } from '../../../shared/faceReferences';
 import type { PlanStep } from '../../../shared/plan';
 import { api } from '../../parts/api';
+import { yearBeside } from '../../parts/format';
 import { PictureFile } from '../inlay/pictureFile';
 import { useBench } from '../state/store';
 import type { ListedFace } from './faceActions';
@@ -89,10 +90,9 @@ function Reference({
   info,
   onUse,
 }: FaceReference & { unlike: boolean; info: ReferenceInfo | undefined; onUse(use: ReferenceUse | undefined): void }) {
-  // Many names hold their year.
-  const year = info?.year === undefined || info.name.includes(String(info.year)) ? '' : `, ${info.year}`;
+  const year = info && yearBeside(info.name, info.year);
   const said = `${SAID[use]}${unlike ? ', not used: it does not look like the same person here' : ''}`;
-  const of = info ? `${info.name}${year}, ${info.pixels} px` : 'another picture';
+  const of = info ? `${[info.name, year].filter(Boolean).join(', ')}, ${info.pixels} px` : 'another picture';
   return (
     <DropdownMenu.Root modal={false}>
       <DropdownMenu.Trigger

@@ -105,7 +105,7 @@ export function Words({
         <span className="shrink-0 text-ink2 tabular-nums">{cost}</span>
       </span>
       <span className="flex justify-between gap-2">
-        <span className={`block truncate ${fault ? 'text-warn' : 'text-ink2'}`} title={detail}>
+        <span className={fault ? 'line-clamp-2 text-warn' : 'block truncate text-ink2'} title={detail}>
           {detail}
         </span>
         {mark && <span className="shrink-0 text-act">{mark}</span>}
