@@ -72,8 +72,11 @@ export const facesFolder = (): string => {
   return at;
 };
 
-/** A held-out face of that width, damaged; undefined where it is not large enough to judge by. */
-export async function trial(name: string, width: number, damage: FaceDamage, work: string): Promise<Trial | undefined> {
+/** A face laid straight, with what surrounds it: where its frame lies in it, in pixels. */
+export type FramedFace = Pick<Trial, 'truth' | 'left' | 'top' | 'side'>;
+
+/** A held-out face at twice a width; undefined where it is not large enough to judge by. */
+export async function framedFace(name: string, width: number): Promise<FramedFace | undefined> {
   const file = path.join(facesFolder(), name);
   const own = (await sharp(file).metadata()).width;
   const side = 4 * Math.round((2 * width) / FACE / 4);
@@ -84,9 +87,15 @@ export async function trial(name: string, width: number, damage: FaceDamage, wor
     .extend({ ...{ top: left, bottom: left, left, right: left }, extendWith: 'copy' })
     .raw()
     .toBuffer({ resolveWithObject: true });
-  const truth: Rgb = { data: new Uint8Array(data), width: info.width, height: info.height };
+  return { truth: { data: new Uint8Array(data), width: info.width, height: info.height }, left, top: left, side };
+}
+
+/** A held-out face of that width, damaged; undefined where it is not large enough to judge by. */
+export async function trial(name: string, width: number, damage: FaceDamage, work: string): Promise<Trial | undefined> {
+  const framed = await framedFace(name, width);
+  if (!framed) return undefined;
   const at = path.join(work, `${width}-${damage.grain}-${name.replace('.png', '.jpg')}`);
-  return { name, truth, left, top: left, side, file: await damagedFile(truth, damage, width, at), damage };
+  return { name, ...framed, file: await damagedFile(framed.truth, damage, width, at), damage };
 }
 
 /** The damaged picture enlarged plainly. */

@@ -17,6 +17,7 @@ import { facesByReference } from './facesReference';
 import { facesByOtherYears } from './facesYears';
 import { facesInFilms } from './facesFilm';
 import { facesFound } from './facesFound';
+import { marksKept } from './facesKept';
 import { faults } from './faults';
 import { fuzzing } from './fuzz';
 import { grainClips, grainSpeed, grainStanding, grainStills } from './grain';
@@ -59,6 +60,7 @@ const PARTS: Record<string, (work: string) => Row[] | Promise<Row[]>> = {
   papers: papersFound,
   subjects: subjectsFound,
   'faces-found': facesFound,
+  'faces-kept': marksKept,
   faces: facesRestored,
   'faces-film': facesInFilms,
   'faces-reference': facesByReference,

@@ -15,13 +15,17 @@ import { sourceRef } from './sourceRef';
 /** The faces of a still or a film as far as they are found; asking begins it. */
 export const itemFaces = (item: Item): Promise<FacesAnswer> => (item.kind === 'still' ? stillFaces(item) : filmFaces(item));
 
-async function filmFaces(item: Item): Promise<FacesAnswer> {
+async function filmFacesWanted(item: Item): Promise<WantedAnalysis<FilmFaces>> {
   const a = await archive();
   const stream = measuredStream(item);
-  const { value, share, problem } = await analysisState({
+  return {
     ...{ analysis: filmFacesAnalysis, file: itemAnalysisFile(a, item, filmFacesAnalysis, stream), stream },
     describe: async () => ({ source: await sourceRef(a, item) }),
-  });
+  };
+}
+
+async function filmFaces(item: Item): Promise<FacesAnswer> {
+  const { value, share, problem } = await analysisState(await filmFacesWanted(item));
   const faces = value ? value.tracks.flatMap((_, track) => trackAnswer(value, track)) : [];
   return { faces, share, ...(problem && { problem }) };
 }
@@ -48,17 +52,33 @@ async function facesWanted(item: Item): Promise<WantedAnalysis<Faces>> {
 }
 
 /** The faces of a still; found first where they were not. */
-export async function facesOfStill(item: Item): Promise<Faces> {
+async function facesOfStill(item: Item): Promise<Faces> {
   return analysed(await facesWanted(item));
 }
 
 /** The mesh of a still's face, in pixels of the source. @throws CodedError where there is no such face. */
 export async function meshOfFace(item: Item, face: number): Promise<Float32Array> {
-  const { faces, width, height } = await facesOfStill(item);
+  const { faces, ...size } = await facesOfStill(item);
   const mesh = faces.at(face)?.mesh;
   if (!mesh) throw new CodedError('mark', `Nothing is known of a face ${face + 1} in ${item.name}.`);
-  return Float32Array.from(mesh, (v, i) => v * (i % 2 ? height : width));
+  return inPixels(mesh, size);
 }
+
+/**
+ * The mesh of the face nearest to a place of a still, or of a film's frame, in pixels of the source. Faces are looked for where they were not.
+ * @param at in fractions of the source.
+ * @throws CodedError where there is no face.
+ */
+export async function meshNear(item: Item, at: { x: number; y: number }, frame: number): Promise<Float32Array> {
+  const { faces, ...size } = item.kind === 'still' ? await facesOfStill(item) : facesAt(await analysed(await filmFacesWanted(item)), frame);
+  const off = ({ x, y, width, height }: Faces['faces'][number]): number => Math.hypot(x + width / 2 - at.x, y + height / 2 - at.y);
+  const [nearest] = faces.filter(({ mesh }) => mesh).sort((one, two) => off(one) - off(two));
+  if (!nearest?.mesh) throw new CodedError('mark', `No face is found there in ${item.name}.`);
+  return inPixels(nearest.mesh, size);
+}
+
+const inPixels = (mesh: ArrayLike<number>, { width, height }: { width: number; height: number }): Float32Array =>
+  Float32Array.from(mesh, (v, i) => v * (i % 2 ? height : width));
 
 async function stillFaces(item: Item): Promise<FacesAnswer> {
   const { value, share, problem } = await analysisState(await facesWanted(item));

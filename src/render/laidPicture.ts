@@ -6,6 +6,7 @@ import { pipeline } from 'node:stream/promises';
 import { archive, currentPlan, describePlan, type Item, keepPicture, type LaidAnswer, probedItem } from '../archive';
 import { CodedError, insideFrame, type LaidPicture } from '../core';
 import { composePlaces, invertPlace, type Place, scaling } from '../shared/maps/place';
+import { framesShowing } from '../shared/maps/time';
 import { emptyPlan, type Plan } from '../shared/plan';
 import { FACE_WIDTHS, facePart, placeOfFace } from './facePart';
 import { meshOfFace } from './itemFaces';
@@ -16,10 +17,10 @@ const LONGEST = 4096;
 /** Bytes of a file that is laid in, at most. */
 const LARGEST_FILE = 512 << 20;
 
-/** A part of a still as its plan makes it now, in sRGB, four bytes a pixel, and where it lies, in fractions of the result. */
-async function shownOf(item: Item, plan: Plan, region: Place, longest: number): Promise<ShownPart> {
+/** A part of a frame as a plan makes it, in sRGB, four bytes a pixel, and where it lies, in fractions of the result. */
+async function shownOf(item: Item, plan: Plan, region: Place, longest: number, frame = 0): Promise<ShownPart> {
   const fit = { width: longest, height: longest };
-  const query = { plan, frame: 0, region, fit, viewer: `laid ${item.id}`, turn: 1, lane: 'side' } as const;
+  const query = { plan, frame, region, fit, viewer: `laid ${item.id}`, turn: 1, lane: 'side' } as const;
   const { pixels: data, width, height, place } = await proofItem(item, query);
   return { data, width, height, place };
 }
@@ -31,7 +32,7 @@ interface ShownPart {
   place: Place;
 }
 
-/** A part of a still as a picture to lay in: 16 bits a sample, without opacity. */
+/** A part of a frame as a picture to lay in: 16 bits a sample, without opacity. */
 function laidOf({ data, width, height }: ShownPart): LaidPicture {
   const rgb = new Uint16Array(3 * width * height);
   for (let i = 0; i < width * height; i++) for (let c = 0; c < 3; c++) rgb[3 * i + c] = 257 * data[4 * i + c];
@@ -56,18 +57,35 @@ export async function layPicture(item: Item): Promise<LaidAnswer> {
  * Keeps what is round a face of a still, upright, as the still's plan makes it now.
  * @throws CodedError where there is no such face, or the plan has cut it off.
  */
-export const layFace = async (item: Item, face: number): Promise<LaidAnswer> =>
-  kept(await shownFace(item, face, await presentPlan(item), FACE_WIDTHS.most));
+export async function layFace(item: Item, face: number): Promise<LaidAnswer> {
+  const shown = await shownFace(item, { mesh: await meshOfFace(item, face), frame: 0 }, await presentPlan(item), FACE_WIDTHS.most);
+  if (!shown) throw new CodedError('mark', 'The plan has cut that face off.');
+  return kept(shown);
+}
 
-/** What is round a face of a still, upright, as a plan makes it, so many pixels across at most. @throws CodedError where there is no such face, or the plan cuts it off. */
-export async function shownFace(item: Item, face: number, plan: Plan, most: number): Promise<LaidPicture & { mesh: Float32Array }> {
-  const mesh = await meshOfFace(item, face);
-  const { geometry, output } = describePlan(item, plan);
-  const toOutput = invertPlace(geometry);
+/** A face of an item: its mesh in pixels of the source, in one of the source's frames. */
+export interface FaceInFrame {
+  mesh: Float32Array;
+  frame: number;
+}
+
+/** What is round a face, upright and in square pixels, as a plan makes it, so many pixels across at most; undefined where the plan cuts it off. */
+export async function shownFace(
+  item: Item,
+  { mesh: stored, frame }: FaceInFrame,
+  plan: Plan,
+  most: number,
+): Promise<(LaidPicture & { mesh: Float32Array }) | undefined> {
+  const { geometry, output, source, time } = describePlan(item, plan);
+  const showing = framesShowing(time, frame, frame);
+  if (!showing) return undefined;
+  const aspect = source.pixelAspect.num / source.pixelAspect.den;
+  const mesh = stored.map((v, i) => (i % 2 ? v : v * aspect));
+  const toOutput = composePlaces(invertPlace(geometry), scaling(1 / aspect, 1));
   const box = insideFrame(placeOfFace(mesh, toOutput), output);
-  if (box.width < FACE_WIDTHS.least || box.height < FACE_WIDTHS.least) throw new CodedError('mark', 'The plan has cut that face off.');
+  if (box.width < FACE_WIDTHS.least || box.height < FACE_WIDTHS.least) return undefined;
   const part = { x: box.x / output.width, y: box.y / output.height, width: box.width / output.width, height: box.height / output.height };
-  const shown = await shownOf(item, plan, part, 2 * most);
+  const shown = await shownOf(item, plan, part, 2 * most, showing.first);
   const { place } = shown;
   const scale = { x: shown.width / place.width, y: shown.height / place.height };
   const toShown = scaling(scale.x / output.width, scale.y / output.height, -scale.x * place.x, -scale.y * place.y);

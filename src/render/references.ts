@@ -24,7 +24,7 @@ import type { ReferencesRequest } from '../shared/requests';
 import { SAME_PLACE } from '../shared/maps/place';
 import { analysed } from './analyse';
 import { facePart, REFERENCE_WIDTH } from './facePart';
-import { facesOfStill } from './itemFaces';
+import { meshNear } from './itemFaces';
 import { presentPlan, shownFace, withFile } from './laidPicture';
 import { peopleIn } from './people';
 import { layFile } from './proofPool';
@@ -48,8 +48,8 @@ const shows = ({ x, y, width, height, along }: Appearance, at: ReferencesRequest
   (at.frame === undefined || along === undefined || (along.first <= at.frame && at.frame <= along.last));
 
 /**
- * The pictures of the collection's stills that serve best to restore a face, by what People knows: near in pose and in age, and showing more. Each is
- * kept as its plan makes it, without what that invents.
+ * The pictures of the collection that serve best to restore a face, of films their best frames, by what People knows: near in pose and in age, and
+ * showing more. Each is kept as its plan makes it, without what that invents; one that the plan cuts off is passed over.
  */
 export async function chooseReferences(item: Item, at: ReferencesRequest): Promise<ReferencesAnswer> {
   const a = await archive();
@@ -61,29 +61,29 @@ export async function chooseReferences(item: Item, at: ReferencesRequest): Promi
   const items = new Map((await listItems(a, item.collectionId)).map((one) => [one.id, one]));
   const face = dated(own, item);
   const fits = (await appearancesOf(a, item.collectionId))
-    .filter(({ personId, itemId, along }) => personId === person.id && itemId !== item.id && !along)
+    .filter(({ personId, itemId }) => personId === person.id && itemId !== item.id)
     .map((other) => ({ other, fit: referenceFit(face, dated(other, items.get(other.itemId)), person.born ?? undefined) }))
     .filter(({ fit }) => fit > 0)
-    .sort((one, two) => two.fit - one.fit)
-    .slice(0, MOST_REFERENCES);
+    .sort((one, two) => two.fit - one.fit);
   const pictures: string[] = [];
   for (const { other } of fits) {
+    if (pictures.length === MOST_REFERENCES) break;
     const there = await findItem(a, other.itemId);
-    if (there) pictures.push(await keptFace(there, other));
+    const kept = there && (await keptFace(there, other));
+    if (kept) pictures.push(kept);
   }
   return { pictures, ...(person.name && { person: person.name }) };
 }
 
-/** Keeps a face of a still as what its plan says of it without inventing anything. */
-async function keptFace(item: Item, { x, y, width, height }: Appearance): Promise<string> {
-  const { faces } = await facesOfStill(item);
-  const middle = { x: x + width / 2, y: y + height / 2 };
-  const off = (face: Faces['faces'][number]): number => Math.hypot(face.x + face.width / 2 - middle.x, face.y + face.height / 2 - middle.y);
-  const nearest = [...faces.keys()].sort((one, two) => off(faces[one]) - off(faces[two])).at(0) ?? 0;
+/** Keeps a face, of a film in its best frame, as what the item's plan says of it without inventing anything; undefined where the plan cuts it off. */
+async function keptFace(item: Item, { x, y, width, height, along }: Appearance): Promise<string | undefined> {
+  const frame = along?.best ?? 0;
+  const mesh = await meshNear(item, { x: x + width / 2, y: y + height / 2 }, frame);
   const plan = await presentPlan(item);
-  const shown = await shownFace(item, nearest, supportedPlan(plan) ?? plan, REFERENCE_WIDTH);
+  const shown = await shownFace(item, { mesh, frame }, supportedPlan(plan) ?? plan, REFERENCE_WIDTH);
+  if (!shown) return undefined;
   const year = yearOf(item);
-  const from = { name: item.name, item: item.id, ...(year !== undefined && { year }) };
+  const from = { name: along ? `${item.name}, frame ${frame}` : item.name, item: item.id, ...(year !== undefined && { year }) };
   return keepReference((await archive()).paths.marks, shown, from);
 }
 

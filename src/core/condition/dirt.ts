@@ -23,10 +23,10 @@ export interface DirtReading {
 }
 
 const STAINS = DIRT_KINDS.indexOf('stains');
-/** Side of the tiles that large pictures are looked at in. */
-const TILE = 1024;
+/** Side of the tiles that large pictures are looked at in: a cell of the network's at half the size. */
+const TILE = 2 * PRINT_CELL;
 /** Most of those tiles: of larger pictures some, spread over them. */
-const MAX_TILES = 4;
+const MAX_TILES = 9;
 /** Pixels that are looked at; of larger pictures so many in cells spread over them. */
 const MAX_PIXELS = 2_500_000;
 /** Logarithms of odds from which a pixel may be damage, and surely is; percent of a picture that must surely be for it to say anything. */

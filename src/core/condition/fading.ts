@@ -80,9 +80,11 @@ function thumbnail(picture: Picture): Thumbnail {
   const means = [red, green, blue].map((plane) => {
     const out = new Float32Array(width * height);
     for (let y = 0; y < height; y++) {
+      const top = Math.floor((y * high) / height),
+        bottom = Math.floor(((y + 1) * high) / height);
       for (let x = 0; x < width; x++) {
-        const [left, right] = [x, x + 1].map((v) => Math.floor((v * wide) / width)),
-          [top, bottom] = [y, y + 1].map((v) => Math.floor((v * high) / height));
+        const left = Math.floor((x * wide) / width),
+          right = Math.floor(((x + 1) * wide) / width);
         let sum = 0;
         for (let row = top; row < bottom; row++) for (let i = left; i < right; i++) sum += plane[row * wide + i];
         out[y * width + x] = sum / ((right - left) * (bottom - top));

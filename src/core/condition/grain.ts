@@ -56,7 +56,7 @@ interface Response {
 }
 
 /** Of larger planes one block in several is looked at. */
-const MAX_BLOCKS = 20_000;
+const MAX_BLOCKS = 8000;
 
 /** Responses of the plane's blocks that are neither black nor white, the quietest first. */
 function responsesOf(plane: Plane, distance: number, fields: boolean, light: Plane): Response[] {

@@ -2,6 +2,8 @@ import { NEUTRAL_CHROMA, SIGMA_UNIT, type Picture } from '../picture/picture';
 
 /** Codes of 255 that no grid's step is missed by; keeps flat pictures, whose steps are all nothing, from comparing nothing with nothing. */
 const FLOOR = 0.04;
+/** Rows of a picture that steps are looked for in; of taller ones every few. */
+const MAX_ROWS = 800;
 
 /**
  * Steps across an 8 x 8 grid against steps elsewhere, over both directions and all phases; 1 where there is no grid. Of all columns of
@@ -10,7 +12,8 @@ const FLOOR = 0.04;
 export function measureBlocking(picture: Picture): { ratio: number; phase: number } {
   const { width, height, data } = picture.planes[0];
   const columns = new Float64Array(width);
-  for (let y = 0; y < height; y += 2) {
+  const stride = Math.max(2, Math.floor(height / MAX_ROWS));
+  for (let y = 0; y < height; y += stride) {
     for (let x = 2; x + 2 < width; x++) {
       const i = y * width + x;
       // A step that its neighbours do not share.
@@ -18,7 +21,7 @@ export function measureBlocking(picture: Picture): { ratio: number; phase: numbe
       if (step > 0 && step < 4000) columns[x] += step;
     }
   }
-  const rows = Math.ceil(height / 2);
+  const rows = Math.ceil(height / stride);
   const middles = Array.from({ length: 8 }, (_, p) => {
     const of = columns.filter((_, x) => x % 8 === p && x >= 2 && x + 2 < width).sort();
     return (of[of.length >> 1] ?? 0) / rows / SIGMA_UNIT + FLOOR;
@@ -35,6 +38,8 @@ export function measureBlocking(picture: Picture): { ratio: number; phase: numbe
 
 /** Levels of lightness that each have a tone of their own in a toned print. */
 const TONES = 32;
+/** Squares of 4 x 4 samples that colour is told by; of larger pictures those of every few rows. */
+const MAX_SQUARES = 200_000;
 /** Spread of the chroma about its level's tone, in codes of 255, from which there are colours. */
 const COLOURS_FROM = 3;
 
@@ -49,7 +54,8 @@ export function measureColour(picture: Picture): { monochrome: boolean; toned: b
     squares = 0,
     offset = 0;
   // Means of 4 x 4 samples, so that chroma noise does not pass for colour.
-  for (let y = 0; y + 4 <= cb.height; y += 4) {
+  const stride = 4 * Math.ceil((cb.width * cb.height) / 16 / MAX_SQUARES);
+  for (let y = 0; y + 4 <= cb.height; y += stride) {
     for (let x = 0; x + 4 <= cb.width; x += 4) {
       let b = 0,
         r = 0,

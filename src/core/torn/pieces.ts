@@ -66,8 +66,13 @@ export function findPieces(planes: Plane[]): FoundPieces {
 
 function reduced(plane: Plane, scale: number, width: number, height: number): Float64Array {
   const out = new Float64Array(width * height);
-  for (let y = 0; y < height * scale; y++) {
-    for (let x = 0; x < width * scale; x++) out[Math.floor(y / scale) * width + Math.floor(x / scale)] += plane.data[y * plane.width + x];
+  for (let row = 0; row < height * scale; row++) {
+    const to = Math.floor(row / scale) * width;
+    for (let x = 0, i = row * plane.width; x < width; x++) {
+      let sum = 0;
+      for (const end = i + scale; i < end; i++) sum += plane.data[i];
+      out[to + x] += sum;
+    }
   }
   return out.map((v) => v / scale ** 2);
 }
