@@ -9,6 +9,7 @@ import torch
 from torch.nn import functional as F
 
 from degrade import add_grain, blurred, grain_size, halve_chroma, jpeg, jpeg_step, to_ycc
+from faceMarks import with_marks
 from faces import LARGE, SMALL, composites
 from networks import Trunk, enlarged, fold, unfold
 from samples import BLUR_UNIT, GRAIN_UNIT, SIZE_UNIT, STEP_UNIT, aged, jitter, strength
@@ -19,6 +20,8 @@ HERE = os.path.dirname(os.path.abspath(__file__))
 ENLARGERS = ("enlarge-print", "enlarge-live")
 # Share of faces with next to no damage.
 SOUND = 0.25
+# Share of faces that glasses, scars or moles are drawn on.
+MARKED = 0.3
 # Frame side that stands for 0 in the plane of sizes.
 SIZE_OF_FRAME = 96
 # Where the eyes, the nose and the mouth lie in the frame, in parts of it (src/core/faces/frame.ts), and how wide what counts more is around each.
@@ -87,7 +90,8 @@ class FaceSamples:
     def frame(self):
         """A face in a frame of some size, a little out of place as meshes of poor faces are, and the part of it that is taken."""
         pool = self.pools[int(self.random.random() < 0.55)]
-        return self.placed(pool[self.random.integers(len(pool))].astype(np.float32))
+        face = pool[self.random.integers(len(pool))].astype(np.float32)
+        return self.placed(with_marks(face, self.random) if self.random.random() < MARKED else face)
 
     def placed(self, picture):
         """A square picture brought to a frame of some size: a part (side, side), that size, where it lies, and what of it counts more."""

@@ -10,6 +10,7 @@ from torch.nn import functional as F
 
 import blemishes
 import clips as moving_clips
+import faceMarks
 import faces
 import degrade
 import figures
@@ -109,6 +110,18 @@ class Prints(unittest.TestCase):
             self.assertAlmostEqual(float(ink.mean()), cover, delta=0.02)
             self.assertGreater(float(ink[threshold < cover - 0.2].min(initial=1)), 0.9)
             self.assertLess(float(ink[threshold > cover + 0.2].max(initial=0)), 0.1)
+
+
+class FaceMarks(unittest.TestCase):
+    def test_marks_are_drawn_on_a_part_of_a_face_and_stay_within_its_range(self):
+        face = np.full((96, 96, 3), 140, np.float32)
+        changed = []
+        for seed in range(20):
+            drawn = faceMarks.with_marks(face, np.random.default_rng(seed))
+            self.assertTrue(drawn.min() >= 0 and drawn.max() <= 255)
+            changed.append(float((drawn != face).any(2).mean()))
+        self.assertTrue(max(changed) < 0.35)
+        self.assertTrue(sum(share > 0 for share in changed) >= 14)
 
 
 class People(unittest.TestCase):
