@@ -5,6 +5,7 @@ import type { StrokeMark } from '../../shared/marks';
 import { laidStrokes, type LaidStroke } from '../marks/strokes';
 import { asColour } from '../picture/asColour';
 import { toRgb } from '../picture/matrix';
+import { normalStream } from '../picture/random';
 import { cutPicture, newPlane, NEUTRAL_CHROMA, type Picture, type StreamInfo, wholeRegion } from '../picture/picture';
 import { CHROMA_SHIFTS, picture, streamInfo } from '../testing/pictures';
 import { chosen, CLASSES, doubtOf } from './classes';
@@ -56,6 +57,19 @@ it('tints stay where they are painted, and fade out at their soft edge', () => {
   expect(at(92)).toBe(0);
   expect(plain.cr.every((v) => v === 0)).toBe(true);
   expect(tinted(plain, [{ strokes: [stroke], weight: 0.5 }], ground.links).cr[60 * tones.width + 80]).toBeCloseTo(at(80) / 2, 4);
+});
+
+it('a hint far off outdoes one whose colour a leaking edge lets pass', () => {
+  const [width, height, wall] = [200, 8, 20];
+  const across = Float32Array.from({ length: width * height }, (_, i) => (i % width === width - 1 ? 0 : i % width === wall ? 0.01 : 1));
+  const down = Float32Array.from({ length: width * height }, (_, i) => (i < width * (height - 1) ? 1 : 0));
+  const none = (): Float32Array => new Float32Array(width * height);
+  const strokes = laidStrokes([mark('colour', 15, 4, RED), mark('colour', 190, 4, BLUE)], ['colour'], SAME_PLACE);
+  const ground = { links: { width, height, across, down }, colours: { width, height, cb: none(), cr: none() } };
+  const { cb } = hinted(ground, [{ strokes, weight: 1 }], 0.3);
+  const at = (x: number): number => cb[4 * width + x];
+  expect(at(wall - 2)).toBeLessThan(0);
+  expect(at(wall + 5)).toBeGreaterThan(0);
 });
 
 it('an area is tinted as far as it hangs together, and no further', () => {

@@ -26,6 +26,11 @@ export const SHADE = 0.5;
 
 /** How strongly a hint holds what lies under it. */
 const HELD = 8;
+/**
+ * How many times further than their reach hints are spread, and the power that takes their influence back to it: it falls by the same factor over
+ * each distance. What little passes a weak edge would outdo a hint far off, whose own influence has gone.
+ */
+const FURTHER = 4;
 /** Where a hint's influence lies between these, its colour passes into what was guessed. */
 const PASSES = { from: 0.03, to: 0.15 };
 /** Places over which a guess is spread to the picture's edges, and how much less one in doubt counts. */
@@ -86,7 +91,7 @@ export function hinted({ links, colours: ground }: Ground, marked: readonly Hint
   if (groups.every(({ hints }) => hints.length === 0)) return ground;
   const { width, height } = ground;
   const size = width * height;
-  const pull = new Float32Array(size).fill(1 / (reach * Math.max(width, height)) ** 2),
+  const pull = new Float32Array(size).fill(1 / (FURTHER * reach * Math.max(width, height)) ** 2),
     wanted = new Float32Array(CHANNELS * size);
   for (const { hints, weight } of groups) {
     const held = HELD * weight;
@@ -106,11 +111,12 @@ export function hinted({ links, colours: ground }: Ground, marked: readonly Hint
   const found = spread(links, pull, wanted);
   const colours = { width, height, cb: ground.cb.slice(), cr: ground.cr.slice() };
   for (let i = 0; i < size; i++) {
-    const influence = found[CHANNELS * i + 2];
+    const spreadTo = found[CHANNELS * i + 2],
+      influence = Math.max(0, spreadTo) ** FURTHER;
     if (!(influence > PASSES.from)) continue;
     const weight = smooth((influence - PASSES.from) / (PASSES.to - PASSES.from));
-    colours.cb[i] += weight * (found[CHANNELS * i] / influence - colours.cb[i]);
-    colours.cr[i] += weight * (found[CHANNELS * i + 1] / influence - colours.cr[i]);
+    colours.cb[i] += weight * (found[CHANNELS * i] / spreadTo - colours.cb[i]);
+    colours.cr[i] += weight * (found[CHANNELS * i + 1] / spreadTo - colours.cr[i]);
   }
   return colours;
 }

@@ -1,11 +1,26 @@
 import { meansWithin } from '../fill/means';
 import type { Links } from './spread';
 
-/** Places round one over which its usual steps of lightness are taken. */
-const AROUND = 8;
-/** Places over whose means a step is taken, and how many to each side: edges of lenses and scans are soft, and grain is none. */
-const MEAN = 1,
-  SPAN = 1;
+/** Sizes at which edges are looked for. */
+interface Scale {
+  /** Places over whose means a step is taken: edges of lenses and scans are soft, and grain is none. */
+  mean: number;
+  /** Places to each side that a step reaches. */
+  span: number;
+  /** Only where steps are highest do they stop colours: a wide scale blurs edges, and corridors beside them would close. */
+  ridge: boolean;
+}
+
+/** The finer follows forms; the wider sees weak edges that grain hides from it. */
+const SCALES: readonly Scale[] = [
+  { mean: 1, span: 1, ridge: false },
+  { mean: 2, span: 2, ridge: true },
+];
+/** Share of the highest step beside it that a step of a ridge has at least. */
+const RIDGE = 0.9;
+/** Places round one over which its usual steps of lightness are taken: near by, and further off. */
+const NEAR = 8,
+  FAR = 24;
 /** Steps of 255 codes that are nothing anywhere, and how many times as high as usual one is an edge. */
 const PLAIN = 1.6,
   OUTSTANDING = 1.2;
@@ -25,37 +40,63 @@ const LEAST = 1e-5;
  */
 export function linksOf(luma: Uint8Array, width: number, height: number, barred?: Uint8Array): Links {
   const size = width * height;
+  const across = new Float32Array(size).fill(1),
+    down = new Float32Array(size).fill(1);
+  for (const scale of SCALES) {
+    const { right, below, usual } = stepsOf(luma, width, height, scale);
+    narrow(across, right, usual, 1, scale);
+    narrow(down, below, usual, width, scale);
+  }
+  for (let i = 0; i < size; i++) {
+    if (i % width === width - 1) across[i] = 0;
+    else if (barred && (barred[i] || barred[i + 1])) across[i] = LEAST;
+    if (i >= size - width) down[i] = 0;
+    else if (barred && (barred[i] || barred[i + width])) down[i] = LEAST;
+  }
+  return { width, height, across, down };
+}
+
+interface Steps {
+  /** Steps of lightness from each place to the one on its right, and to the one below. */
+  right: Float32Array;
+  below: Float32Array;
+  /** What is usual round each. */
+  usual: Float32Array;
+}
+
+function stepsOf(luma: Uint8Array, width: number, height: number, { mean, span }: Scale): Steps {
+  const size = width * height;
   const all = new Uint8Array(size).fill(1);
-  const means = meansWithin(luma, all, width, height, MEAN);
+  const means = meansWithin(luma, all, width, height, mean);
   const steps = new Float32Array(size);
   const right = new Float32Array(size),
     below = new Float32Array(size);
-  for (let y = 0; y < height; y++)
+  for (let y = 0; y < height; y++) {
+    const row = y * width,
+      top = Math.max(0, y - span) * width,
+      low = Math.min(height - 1, y + 1 + span) * width;
     for (let x = 0; x < width; x++) {
-      const i = y * width + x;
-      const row = y * width;
-      const [left, far] = [Math.max(0, x - SPAN), Math.min(width - 1, x + 1 + SPAN)],
-        [top, low] = [Math.max(0, y - SPAN), Math.min(height - 1, y + 1 + SPAN)];
-      right[i] = Math.abs(means[row + far] - means[row + left]);
-      below[i] = Math.abs(means[low * width + x] - means[top * width + x]);
+      const i = row + x;
+      right[i] = Math.abs(means[row + Math.min(width - 1, x + 1 + span)] - means[row + Math.max(0, x - span)]);
+      below[i] = Math.abs(means[low + x] - means[top + x]);
       steps[i] = (right[i] + below[i]) / 2;
     }
-  const mean = meansWithin(steps, all, width, height, AROUND);
+  }
+  const around = meansWithin(steps, all, width, height, NEAR);
   // Without what stands out, or an edge would hide itself.
-  const plain = Uint8Array.from(steps, (v, i) => Number(v <= HIGH * mean[i] + PLAIN / 4));
-  const usual = meansWithin(steps, plain, width, height, AROUND);
-  const across = new Float32Array(size),
-    down = new Float32Array(size);
-  const passes = (step: number, i: number, j: number): number => {
-    if (barred && (barred[i] || barred[j])) return LEAST;
-    const high = step / (PLAIN + OUTSTANDING * Math.min(usual[i], usual[j]));
-    return Math.max(LEAST, 1 / (1 + high ** STEEP));
-  };
-  for (let y = 0; y < height; y++)
-    for (let x = 0; x < width; x++) {
-      const i = y * width + x;
-      if (x < width - 1) across[i] = passes(right[i], i, i + 1);
-      if (y < height - 1) down[i] = passes(below[i], i, i + width);
-    }
-  return { width, height, across, down };
+  const plain = Uint8Array.from(steps, (v, i) => Number(v <= HIGH * around[i] + PLAIN / 4));
+  const near = meansWithin(steps, plain, width, height, NEAR),
+    far = meansWithin(steps, plain, width, height, FAR);
+  // Where several edges meet, steps are high all round: further off they are not.
+  return { right, below, usual: near.map((v, i) => Math.min(v, far[i])) };
+}
+
+/** Makes links no wider than what passes over steps. @param next how far on the place lies that a link leads to. */
+function narrow(links: Float32Array, steps: Float32Array, usual: Float32Array, next: number, { ridge }: Scale): void {
+  for (let i = 0; i + next < links.length; i++) {
+    const step = steps[i];
+    if (ridge && step < RIDGE * Math.max(steps[Math.max(0, i - next)], steps[i + next])) continue;
+    const high = step / (PLAIN + OUTSTANDING * Math.min(usual[i], usual[i + next]));
+    links[i] = Math.max(LEAST, Math.min(links[i], 1 / (1 + high ** STEEP)));
+  }
 }

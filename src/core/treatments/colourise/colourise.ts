@@ -79,7 +79,7 @@ export class ColouriseSettings {
     whole: true,
     help: 'How far a marked colour spreads where no edge stops it, in percent of the longer side.',
   })
-  reach = 40;
+  reach = 30;
 
   @FlagSetting({
     label: 'Over its own colours',
@@ -114,7 +114,7 @@ const rememberReferred = remembered<Guess>(1 << 16),
 
 export const colourise: Treatment<ColouriseSettings> = {
   id: 'colourise',
-  version: 3,
+  version: 4,
   name: 'Colourise',
   answers: 'monochrome',
   settings: ColouriseSettings,

@@ -134,7 +134,7 @@ describe('the grain that is proposed', () => {
   });
 
   it('is half of it in stills where it is unsure, and never much', () => {
-    expect([luma(4, 0.3), luma(20, 0.3), luma(1.8, 0.3)]).toEqual([1.8, 2.5, 0]);
+    expect([luma(4, 0.3), luma(20, 0.3), luma(1.8, 0.3)]).toEqual([2, 2.5, 0]);
   });
 
   it('is what it is at least in stills that are large and told well enough', () => {

@@ -137,7 +137,7 @@ export const grain: Treatment<GrainSettings> = {
 /** Least grain, in codes of 255, that is acted on where a reading is unsure. */
 const MILD = 1;
 /** The share of an unsure reading that stills are relieved of, and the most of it, in codes of 255. */
-const UNSURE = { share: 0.45, most: 2.5 };
+const UNSURE = { share: 0.5, most: 2.5 };
 /** The most that is taken off for what grain is at least, where that cannot be told: below a confidence, or in a picture of a shorter side, in pixels. */
 const UNTOLD = { most: 3, confidence: 0.5, side: 100 };
 
