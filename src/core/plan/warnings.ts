@@ -66,7 +66,7 @@ function grainOf({ work, inputs }: LaidNode): (PlanStep & { on: true }) | undefi
 function versionWarning(step: PlanStep): PlanWarning[] {
   const kind = treatment(step.treatment);
   if (!kind || step.version === undefined || step.version === kind.version) return [];
-  const text = `Version ${kind.version} now, looked at in version ${step.version}: what it makes may differ.`;
+  const text = `Version ${kind.version} now, looked at in version ${step.version}: look again.`;
   return [{ step: step.id, text }];
 }
 
