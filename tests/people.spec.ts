@@ -2,7 +2,8 @@ import path from 'node:path';
 import { spawnSync } from 'node:child_process';
 import { readdirSync } from 'node:fs';
 import { exiftoolPath } from 'exiftool-vendored';
-import type { Delivery, InPictureAnswer, Item, PeopleAnswer } from '../src/archive';
+import sharp from 'sharp';
+import type { Delivery, InPictureAnswer, Item, PeopleAnswer, ReferenceInfo, ReferencesAnswer } from '../src/archive';
 import type { JobRequest } from '../src/shared/requests';
 import { accessible, collectionWith, demoMedia, expect, settled, test } from './fixtures';
 import { ffmpeg } from './media';
@@ -148,7 +149,10 @@ test('the faces of a film are followed where that is wanted, and are known again
   const shot = (size: number, x: number): string => `scale=${size}:-2,crop=320:240:x='${x}+n':y=${Math.round(size / 12)}`;
   const shots = `[0:v]${shot(480, 20)},trim=end_frame=16[a];[1:v]${shot(560, 60)},trim=end_frame=16,hue=b=0.6[b];[a][b]concat,format=yuv420p`;
   ffmpeg('-loop', '1', '-i', couple, '-loop', '1', '-i', couple, '-filter_complex', shots, '-frames:v', '32', '-c:v', 'ffv1', clip);
-  const { id, items } = await collectionWith(server, 'Films and people', clip);
+  const still = info.outputPath('On the bench.jpg');
+  await sharp(couple).resize(280).jpeg().toFile(still);
+  const { id, items } = await collectionWith(server, 'Films and people', clip, still);
+  const [film, photograph] = ['A walk past', 'On the bench'].map((name) => items.find((item) => item.name === name)?.id);
   await page.goto(`${server.url}/people/${id}`);
   await expect(page.getByText('1 film is not looked through')).toBeVisible();
   await accessible(page);
@@ -156,10 +160,20 @@ test('the faces of a film are followed where that is wanted, and are known again
   await expect.poll(async () => (await peopleOf(server, id)).share, { timeout: 120_000 }).toBe(1);
   const { persons, single, films } = await peopleOf(server, id);
   expect(films).toBe(0);
-  const faces = [...persons.flatMap((person) => person.faces), ...single];
+  const faces = [...persons.flatMap((person) => person.faces), ...single].filter(({ itemId }) => itemId === film);
   expect(faces.length).toBeGreaterThanOrEqual(2);
   for (const face of faces) expect(face.along?.last).toBeLessThan(32);
-  await expect(page.getByTestId('face').first()).toContainText(/frames \d+–\d+/);
-  const found = await server.api<InPictureAnswer[]>(`items/${items[0].id}/people`);
+  await expect(page.getByTestId('face').filter({ hasText: 'A walk past' }).first()).toContainText(/frames \d+–\d+/);
+  const found = await server.api<InPictureAnswer[]>(`items/${film}/people`);
   expect(found).toHaveLength(faces.length);
+
+  // Their best frames restore a smaller still of the same people.
+  const names = await Promise.all(
+    (await server.api<InPictureAnswer[]>(`items/${photograph}/people`)).map(async ({ x, y, width, height }) => {
+      const at = { x: x + width / 2, y: y + height / 2 };
+      const { pictures } = await server.api<ReferencesAnswer>(`items/${photograph}/references`, at, 'POST');
+      return (await server.api<ReferenceInfo[]>(`items/${photograph}/references?of=${pictures.join(',')}`)).map(({ name }) => name);
+    }),
+  );
+  expect(names.flat()).toContainEqual(expect.stringMatching(/^A walk past, frame \d+$/));
 });
