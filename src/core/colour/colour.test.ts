@@ -5,7 +5,6 @@ import type { StrokeMark } from '../../shared/marks';
 import { laidStrokes, type LaidStroke } from '../marks/strokes';
 import { asColour } from '../picture/asColour';
 import { toRgb } from '../picture/matrix';
-import { normalStream } from '../picture/random';
 import { cutPicture, newPlane, NEUTRAL_CHROMA, type Picture, type StreamInfo, wholeRegion } from '../picture/picture';
 import { CHROMA_SHIFTS, picture, streamInfo } from '../testing/pictures';
 import { chosen, CLASSES, doubtOf } from './classes';
