@@ -1,7 +1,8 @@
 import { groundOf, hinted, onRaster } from '../src/core/colour/colours';
 import { guessColours } from '../src/core/colour/guess';
 import { layColours } from '../src/core/colour/lay';
-import { CHANNELS, type Links, spread } from '../src/core/colour/spread';
+import { CHANNELS, spread } from '../src/core/colour/spread';
+import type { Links } from '../src/core/colour/links';
 import { tonesOf, type Tones } from '../src/core/colour/tones';
 import { laidStrokes, type LaidStroke } from '../src/core/marks/strokes';
 import { toRgb } from '../src/core/picture/matrix';

@@ -71,7 +71,7 @@ test('a background becomes another picture of the collection', async ({ page, se
   await expect(step.getByRole('button', { name: /^Background/ }).first()).toContainText('another picture', { timeout: 60_000 });
   const { plan } = await server.api<Required<ItemAnswer>>(`items/${child.id}`);
   const settings = (plan.plan as PlainPlan).steps.find((s) => s.treatment === 'background')?.settings;
-  const laid = await fetch(`${server.url}/api/marks/${settings?.picture as string}`);
+  const laid = await server.fetch(`/api/marks/${settings?.picture as string}`);
   const { width, height } = await sharp(Buffer.from(await laid.arrayBuffer())).metadata();
   expect(Math.min(width, height)).toBeGreaterThan(300);
   expect((settings?.picture as string).length).toBe(64);

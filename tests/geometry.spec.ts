@@ -89,7 +89,7 @@ test('several prints on one scan become items of their own', async ({ page, serv
   expect(prints.map(({ state }) => state)).toEqual(['ready', 'ready', 'ready']);
   for (const { id } of prints) {
     expect((await stepOf(server, id, 'perspective'))?.on).toBe(true);
-    const thumbnail = await sharp(Buffer.from(await (await fetch(`${server.url}/api/items/${id}/thumbnail`)).arrayBuffer())).metadata();
+    const thumbnail = await sharp(Buffer.from(await (await server.fetch(`/api/items/${id}/thumbnail`)).arrayBuffer())).metadata();
     // The sheets are 420 by 280.
     expect(thumbnail.width / thumbnail.height).toBeCloseTo(1.5, 1);
   }

@@ -136,14 +136,14 @@ test('the trace of a motion is drawn over the picture', async ({ page, server })
 test('hand work that cannot be read is refused in words', async ({ server }) => {
   const { items } = await collectionWith(server, 'Refused', demoMedia('Portrait of a child.tif'));
   const send = (body: unknown): Promise<Response> =>
-    fetch(`${server.url}/api/items/${items[0].id}/strokes`, {
+    server.fetch(`/api/items/${items[0].id}/strokes`, {
       method: 'POST',
       headers: { 'content-type': 'application/json' },
       body: JSON.stringify(body),
     });
   const wrong = await send({ set: [{ id: 'a', use: 'heal', on: true, points: [], size: 3, softness: 0 }], remove: [] });
   expect([wrong.status, ((await wrong.json()) as { error: string }).error]).toEqual([400, expect.stringContaining('1 to 5000 points')]);
-  const unknown = await fetch(`${server.url}/api/items/${items[0].id}/strokes?list=${'e'.repeat(64)}`);
+  const unknown = await server.fetch(`/api/items/${items[0].id}/strokes?list=${'e'.repeat(64)}`);
   expect([unknown.status, ((await unknown.json()) as { error: string }).error]).toEqual([
     422,
     expect.stringContaining('is not in this archive'),

@@ -128,7 +128,7 @@ test('an upload that breaks off goes on where it stopped', async ({ page, server
     .map(([k, v]) => `${k} ${Buffer.from(v).toString('base64')}`)
     .join(',');
   const tus = { 'tus-resumable': '1.0.0' };
-  const made = await fetch(`${server.url}/api/uploads`, {
+  const made = await server.fetch('/api/uploads', {
     method: 'POST',
     headers: { ...tus, 'upload-length': String(file.length), 'upload-metadata': encoded },
   });
@@ -136,13 +136,13 @@ test('an upload that breaks off goes on where it stopped', async ({ page, server
   const location = new URL(made.headers.get('location') as string, `${server.url}/api/uploads`).href;
   const half = file.length >> 1;
   const send = (from: number, to: number) =>
-    fetch(location, {
+    server.fetch(location, {
       method: 'PATCH',
       headers: { ...tus, 'content-type': 'application/offset+octet-stream', 'upload-offset': String(from) },
       body: file.subarray(from, to),
     });
   expect((await send(0, half)).status).toBe(204);
-  const head = await fetch(location, { method: 'HEAD', headers: tus });
+  const head = await server.fetch(location, { method: 'HEAD', headers: tus });
   expect(Number(head.headers.get('upload-offset'))).toBe(half);
   expect((await send(half, file.length)).status).toBe(204);
   await page.goto(`${server.url}/collections/${id}`);
@@ -150,13 +150,13 @@ test('an upload that breaks off goes on where it stopped', async ({ page, server
 });
 
 test('requests from elsewhere change nothing', async ({ server }) => {
-  const answer = await fetch(`${server.url}/api/collections`, {
+  const answer = await server.fetch('/api/collections', {
     method: 'POST',
     headers: { origin: 'http://elsewhere.example', 'content-type': 'application/json' },
     body: '{"name":"x"}',
   });
   expect(answer.status).toBe(403);
-  const wrong = await fetch(`${server.url}/api/collections`, {
+  const wrong = await server.fetch('/api/collections', {
     method: 'POST',
     headers: { 'content-type': 'application/json' },
     body: '{"name":""}',

@@ -46,7 +46,7 @@ test('the best choice shows what it will take, changes the picture, and is in th
   const [delivery] = (await server.api<Delivery[]>('deliveries')).filter((d) => d.itemId === print.id);
   const record = delivery.files.find((f) => f.kind === 'provenance');
   const { networks } = (await (
-    await fetch(`${server.url}/api/deliveries/${delivery.id}/${encodeURIComponent(record?.fileName ?? '')}`)
+    await server.fetch(`/api/deliveries/${delivery.id}/${encodeURIComponent(record?.fileName ?? '')}`)
   ).json()) as {
     networks: { name: string; sha256: string }[];
   };

@@ -130,7 +130,7 @@ test('names go into what is handed over with their places where that is wanted; 
 test('what cannot be said of people is refused in words', async ({ server }) => {
   const { id } = await server.api<{ id: string }>('collections', { name: 'Nobody' });
   const answer = async (body: object): Promise<[number, string]> => {
-    const response = await fetch(`${server.url}/api/collections/${id}/people`, { method: 'POST', body: JSON.stringify(body) });
+    const response = await server.fetch(`/api/collections/${id}/people`, { method: 'POST', body: JSON.stringify(body) });
     return [response.status, ((await response.json()) as { error: string }).error];
   };
   const nobody = crypto.randomUUID();

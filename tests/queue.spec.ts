@@ -95,7 +95,7 @@ test('a title goes from the bench through the queue to its delivery', async ({ p
   // Every file is what its checksum says, also when fetched through the browser.
   const [record] = (await server.api<Delivery[]>('deliveries')).filter((d) => d.itemId === disc);
   for (const file of record.files) {
-    const answer = await fetch(`${server.url}/api/deliveries/${record.id}/${encodeURIComponent(file.fileName)}`);
+    const answer = await server.fetch(`/api/deliveries/${record.id}/${encodeURIComponent(file.fileName)}`);
     expect(
       createHash('sha256')
         .update(Buffer.from(await answer.arrayBuffer()))

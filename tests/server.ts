@@ -87,9 +87,17 @@ export class TestServer {
     rmSync(this.home, { recursive: true, force: true, maxRetries: 5 });
   }
 
+  /**
+   * A request on a connection of its own: one kept open may have been closed by the server unseen, while a test waited for a command.
+   * @param where after the server's address, or a whole address.
+   */
+  fetch(where: string, init: RequestInit & { headers?: Record<string, string> } = {}): Promise<Response> {
+    return fetch(new URL(where, this.url), { ...init, headers: { ...init.headers, connection: 'close' } });
+  }
+
   /** JSON of a route. */
   async api<T>(route: string, body?: unknown, method = body === undefined ? 'GET' : 'POST'): Promise<T> {
-    const response = await fetch(`${this.url}/api/${route}`, {
+    const response = await this.fetch(`/api/${route}`, {
       method,
       ...(body !== undefined && { body: JSON.stringify(body), headers: { 'content-type': 'application/json' } }),
     });

@@ -122,9 +122,9 @@ test('a delivered file that changed is found, said, and not handed out in silenc
   await page.getByTestId('delivery').first().getByRole('button', { name: 'Check' }).click();
   await expect(page.getByTestId('delivery').first()).toContainText('its checksum differs');
   await accessible(page);
-  const route = `${server.url}/api/deliveries/${delivery.id}/${encodeURIComponent(delivery.files[0].fileName)}`;
-  expect((await fetch(route)).status).toBe(409);
-  expect((await fetch(`${route}?anyway=1`)).status).toBe(200);
+  const route = `/api/deliveries/${delivery.id}/${encodeURIComponent(delivery.files[0].fileName)}`;
+  expect((await server.fetch(route)).status).toBe(409);
+  expect((await server.fetch(`${route}?anyway=1`)).status).toBe(200);
   expect(() => cli(server, 'verify')).toThrow();
 });
 
@@ -133,12 +133,12 @@ test('a second server on the same archive says who has it, and pages name their 
   // Not in one go: connections that the server closes meanwhile must be seen to be closed.
   const second = promisify(execFile)(path.join(ROOT, 'bin/wairetic'), ['serve', '--port', '0'], { env: environment, timeout: 60_000 });
   await expect(second).rejects.toThrow(/Another server works on this archive: process \d+/);
-  const page = await fetch(server.url);
+  const page = await server.fetch('/');
   const policy = page.headers.get('content-security-policy') ?? '';
   const nonce = /'nonce-([\w-]+)'/.exec(policy)?.[1];
   expect(nonce).toBeTruthy();
   expect(policy).not.toMatch(/script-src[^;]*unsafe/);
   for (const [, attributes] of (await page.text()).matchAll(/<script([^>]*)>/g)) expect(attributes).toContain(`nonce="${nonce}"`);
-  const options = await fetch(`${server.url}/api/uploads`, { method: 'OPTIONS' });
+  const options = await server.fetch('/api/uploads', { method: 'OPTIONS' });
   expect(options.headers.get('access-control-allow-origin')).toBeNull();
 });

@@ -1,5 +1,6 @@
 import { meansWithin } from '../fill/means';
-import { CHANNELS, type Links, spread } from './spread';
+import type { Links } from './links';
+import { CHANNELS, spread } from './spread';
 
 /** How far what is marked has a say where nothing stops it, in parts of the longer side. */
 const REACH = 2;

@@ -6,8 +6,8 @@ import { fromRgbMatrix } from '../picture/matrix';
 import { areaOf } from './areas';
 import type { Leaning } from './classes';
 import type { Guess } from './guess';
-import { linksOf } from './links';
-import { CHANNELS, type Links, spread } from './spread';
+import { type Links, linksOf } from './links';
+import { CHANNELS, spread } from './spread';
 import type { Tones } from './tones';
 
 /**

@@ -1,5 +1,14 @@
 import { meansWithin } from '../fill/means';
-import type { Links } from './spread';
+
+/** How readily colour passes between neighbouring places. */
+export interface Links {
+  width: number;
+  height: number;
+  /** Between a place and the one to its right; 0 at the right edge. */
+  across: Float32Array;
+  /** Between a place and the one below; 0 at the lower edge. */
+  down: Float32Array;
+}
 
 /** Sizes at which edges are looked for. */
 interface Scale {

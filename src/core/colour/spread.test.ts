@@ -1,7 +1,8 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
-import { linksOf } from './links';
-import { type Links, spread } from './spread';
+import { randomStream } from '../picture/random';
+import { type Links, linksOf } from './links';
+import { spread } from './spread';
 
 const even = (width: number, height: number): Links => ({
   ...{ width, height },
@@ -76,6 +77,25 @@ describe('spreading', () => {
       expect(made[4 * i]).toBeCloseTo(0.2, 2);
       expect(made[4 * i + 1]).toBeCloseTo(-0.1, 2);
     }
+  });
+});
+
+describe('spreading to what is all but shut off', () => {
+  it('reaches pockets within edges as it reaches even parts', () => {
+    const width = 160,
+      height = 120;
+    const links = even(width, height);
+    // Half of all links let pass next to nothing: places, and clusters of a few, hang by the least.
+    const random = randomStream(5);
+    for (const side of [links.across, links.down]) for (let i = 0; i < side.length; i++) if (random() < 0.5) side[i] *= 1e-5;
+    const pull = new Float32Array(width * height);
+    pull[7 * width + 9] = 40;
+    const wanted = new Float32Array(4 * pull.length);
+    wanted.set([40 * 0.3, 40 * -0.2, 40], 4 * (7 * width + 9));
+    const made = spread(links, pull, wanted);
+    let off = 0;
+    for (let i = 0; i < pull.length; i++) off = Math.max(off, Math.abs(made[4 * i] - 0.3), Math.abs(made[4 * i + 1] + 0.2));
+    expect(off).toBeLessThan(0.01);
   });
 });
 

@@ -1,117 +1,173 @@
 import { kernels } from '../kernels/wasm';
+import { type Graph, graphsOf } from './coarser';
+import type { Links } from './links';
 
 /**
  * Colours that are known at some places of a raster, spread over all of it along what links neighbouring places: the sparse, symmetric system
  * (D + L) x = b of optimised colouring (Levin, Lischinski and Weiss, 2004), L the weighted Laplacian of the links. It is solved by conjugate gradients
- * with a cycle over ever coarser rasters before each step (multigrid; Braess, 1995), all channels at once.
+ * with a cycle over ever coarser graphs before each step, each of which takes two such steps of its own (Notay and Vassilevski, Recursive Krylov-based
+ * multigrid cycles, 2008), all channels at once.
  */
-
-/** How readily colour passes between neighbouring places. */
-export interface Links {
-  width: number;
-  height: number;
-  /** Between a place and the one to its right; 0 at the right edge. */
-  across: Float32Array;
-  /** Between a place and the one below; 0 at the lower edge. */
-  down: Float32Array;
-}
 
 /** Values a place has, a vector of the kernels. */
 export const CHANNELS = 4;
 
-/** One raster: where its links, its diagonal and its vectors lie in the kernels' memory, each with a row of nought before and after. */
+/** One graph: where what links its places, its diagonal and its vectors lie in the kernels' memory. */
 interface Level {
-  width: number;
-  /** Places of it, and with both rows. */
   size: number;
-  padded: number;
-  across: number;
-  down: number;
-  diagonal: number;
+  starts: number;
+  to: number;
+  widths: number;
+  /** How strongly each place is held to its own value. */
+  pull: number;
   /** One over the diagonal. */
   inverse: number;
-  /** What is asked of this raster, its answer, and what that makes. */
+  part: number;
+  /** What is asked of this graph, and what of it is left. */
   asked: number;
+  /** An approximate answer to that, and what it makes. */
   answer: number;
   made: number;
+  /** The answer of two steps, the first of their ways, and what that makes. */
+  whole: number;
+  way: number;
+  wayMade: number;
 }
 
-/** Places a side under which a raster is made no coarser. */
-const COARSEST = 4;
-/** Sweeps over the coarsest raster. */
+/** Sweeps over the coarsest graph. */
 const LAST_SWEEPS = 20;
+/** Places of a graph under which one step is enough. */
+const SMALL = 500;
 /** Steps at most, and how far values may be off, in parts of the largest one asked for. */
 const MOST_STEPS = 80,
   OFF = 6e-3;
 
-interface Raster extends Links {
-  /** How strongly each place is held to its own value. */
-  pull: Float32Array;
+/** Factors of the channels. */
+const NONE: readonly number[] = new Array<number>(CHANNELS).fill(0),
+  ALL: readonly number[] = new Array<number>(CHANNELS).fill(1);
+
+/** Graphs of links that were spread along last: marks are moved one by one, and links stay. */
+const graphsFor = new WeakMap<Links, Graph[]>();
+
+function rememberedGraphs(links: Links): Graph[] {
+  const graphs = graphsFor.get(links) ?? graphsOf(links);
+  graphsFor.set(links, graphs);
+  return graphs;
 }
 
-/** The raster of half the size: four places become one, and links between them are halved, as their ends lie twice as far apart. */
-function coarser({ width, height, across, down, pull }: Raster): Raster {
-  const w = (width + 1) >> 1,
-    h = (height + 1) >> 1;
-  const empty = (): Float32Array => new Float32Array(w * h);
-  const made = { width: w, height: h, across: empty(), down: empty(), pull: empty() };
-  for (let y = 0; y < height; y++)
-    for (let x = 0; x < width; x++) {
-      const i = y * width + x,
-        to = (y >> 1) * w + (x >> 1);
-      made.pull[to] += pull[i];
-      if (x & 1) made.across[to] += across[i] / 2;
-      if (y & 1) made.down[to] += down[i] / 2;
-    }
-  return made;
-}
-
-/** Lays a raster into the kernels' memory. */
-function laid({ width, height, across, down, pull }: Raster): Level {
+/** Lays graphs into the kernels' memory. @param pull how strongly each place of the finest is held to its own value. */
+function laid(graphs: readonly Graph[], pull: Float32Array): Level[] {
   const { arena } = kernels();
-  const size = width * height,
-    padded = size + 2 * width;
-  const floats = (values: Float32Array): number => {
-    const at = arena.putFloats(new Float32Array(padded));
-    arena.viewFloats(at, padded).set(values, width);
-    return at;
-  };
-  const diagonal = pull.map((own, i) => own + across[i] + (i % width ? across[i - 1] : 0) + down[i] + (i < width ? 0 : down[i - width]));
-  const vector = (): number => arena.putFloats(new Float32Array(CHANNELS * padded));
-  return {
-    ...{ width, size, padded, across: floats(across), down: floats(down) },
-    ...{ diagonal: floats(diagonal), inverse: floats(diagonal.map((v) => 1 / v)) },
-    ...{ asked: vector(), answer: vector(), made: vector() },
-  };
-}
-
-function levelsOf(raster: Raster): Level[] {
-  const here = laid(raster);
-  return Math.min(raster.width, raster.height) <= COARSEST ? [here] : [here, ...levelsOf(coarser(raster))];
-}
-
-/** One cycle down to the coarsest raster and back, begun from nought: an approximate answer, symmetric in what is asked. */
-function cycle(levels: readonly Level[], n: number): void {
-  const { run, arena } = kernels();
-  const here = levels[n];
-  const { width, size, padded, across, down, diagonal, inverse, asked, answer, made } = here;
-  const sweep = (backwards: boolean): void => run.spreadSweep({ x: answer, b: asked, across, down, inverse, width, size, backwards });
-  arena.viewFloats(answer, CHANNELS * padded).fill(0);
-  if (n === levels.length - 1) {
-    for (let k = 0; k < LAST_SWEEPS; k++) {
-      sweep(false);
-      sweep(true);
+  return graphs.map(({ size, starts, to, width, sum, part }, n) => {
+    const inverse = new Float32Array(size),
+      next = new Float32Array(graphs[n + 1]?.size ?? 0);
+    for (let i = 0; i < size; i++) {
+      inverse[i] = 1 / (pull[i] + sum[i]);
+      if (next.length > 0) next[part[i]] += pull[i];
     }
-    return;
+    const held = arena.putFloats(pull);
+    pull = next;
+    const vector = (): number => arena.reserve(4 * CHANNELS * size);
+    return {
+      ...{ size, starts: arena.putInts(starts), to: arena.putInts(to), widths: arena.putFloats(width), part: arena.putInts(part) },
+      ...{ pull: held, inverse: arena.putFloats(inverse) },
+      ...{ asked: vector(), answer: vector(), made: vector(), whole: vector(), way: vector(), wayMade: vector() },
+    };
+  });
+}
+
+/** Steps over vectors of a graph, all channels at once. */
+function vectors() {
+  const { run, arena } = kernels();
+  const doubles = arena.reserve(CHANNELS * 8),
+    four = arena.reserve(CHANNELS * 4);
+  const put = (values: readonly number[]): number => {
+    arena.viewFloats(four, CHANNELS).set(values);
+    return four;
+  };
+  return {
+    dot(a: number, b: number, size: number): number[] {
+      run.spreadDot(a, b, size, doubles);
+      return [...new Float64Array(arena.memory.buffer, doubles, CHANNELS)];
+    },
+    largest(a: number, size: number): number[] {
+      run.spreadLargest(a, size, four);
+      return [...arena.viewFloats(four, CHANNELS)];
+    },
+    /** to += factors * from. */
+    add: (to: number, from: number, factors: readonly number[], size: number): void => run.spreadAdd(to, from, put(factors), size),
+    /** way = answer + factors * way. */
+    turn: (way: number, answer: number, factors: readonly number[], size: number): void => run.spreadTurn(way, answer, put(factors), size),
+    copy: (to: number, from: number, size: number): void =>
+      arena.viewFloats(to, CHANNELS * size).set(arena.viewFloats(from, CHANNELS * size)),
+    clear: (at: number, size: number): void => void arena.viewFloats(at, CHANNELS * size).fill(0),
+  };
+}
+
+const over = (a: readonly number[], b: readonly number[]): number[] => a.map((v, c) => (b[c] > 0 ? v / b[c] : 0));
+
+const negative = (values: readonly number[]): number[] => values.map((v) => -v);
+
+/** A solver over levels: `cycle` answers approximately what is asked of one. */
+function solver(levels: readonly Level[]) {
+  const { run } = kernels();
+  const { dot, largest, add, turn, copy, clear } = vectors();
+
+  const product = ({ size, starts, to, widths, pull }: Level, x: number, out: number): void =>
+    run.spreadProduct({ x, starts, to, widths, pull, size, out });
+
+  /** From nought: a sweep, what the coarser graphs say of what is left, and a sweep back. */
+  function cycle(n: number): void {
+    const here = levels[n];
+    const { size, starts, to, widths, inverse, part, asked, answer } = here;
+    const sweep = (backwards: boolean): void => run.spreadSweep({ x: answer, b: asked, starts, to, widths, inverse, size, backwards });
+    run.spreadFirst({ x: answer, b: asked, starts, to, widths, inverse, size });
+    if (n === levels.length - 1) {
+      sweep(true);
+      for (let k = 1; k < LAST_SWEEPS; k++) {
+        sweep(false);
+        sweep(true);
+      }
+      return;
+    }
+    const there = levels[n + 1];
+    clear(there.asked, there.size);
+    run.spreadGather({ x: answer, starts, to, widths, part, size, out: there.asked });
+    twoSteps(n + 1);
+    run.spreadScatter(there.whole, part, answer, size);
+    sweep(true);
   }
-  sweep(false);
-  run.spreadProduct({ x: answer, across, down, diagonal, width, size, out: made });
-  const there = levels[n + 1];
-  arena.viewFloats(there.asked, CHANNELS * there.padded).fill(0);
-  run.spreadGather(asked, made, width, size, there.width, there.asked);
-  cycle(levels, n + 1);
-  run.spreadScatter(there.answer, there.width, answer, width, size);
-  sweep(true);
+
+  /** What is asked of a level answered by two steps of conjugate gradients, a cycle before each; by a cycle alone where it is small. */
+  function twoSteps(n: number): void {
+    const here = levels[n];
+    const { size, asked, answer, made, whole, way, wayMade } = here;
+    cycle(n);
+    copy(whole, answer, size);
+    if (size < SMALL) return;
+    copy(way, answer, size);
+    product(here, way, wayMade);
+    const bend = dot(way, wayMade, size);
+    const far = over(dot(way, asked, size), bend);
+    add(asked, wayMade, negative(far), size);
+    cycle(n);
+    product(here, answer, made);
+    const along = dot(answer, wayMade, size);
+    // What the second way has of the first is none of its own.
+    const shared = over(along, bend);
+    const own = dot(answer, made, size).map((v, c) => v - shared[c] * along[c]);
+    const second = over(dot(answer, asked, size), own);
+    clear(whole, size);
+    add(
+      whole,
+      way,
+      far.map((v, c) => v - second[c] * shared[c]),
+      size,
+    );
+    add(whole, answer, second, size);
+  }
+
+  return { cycle, product, dot, largest, add, turn, copy, clear };
 }
 
 /**
@@ -120,47 +176,35 @@ function cycle(levels: readonly Level[], n: number): void {
  * @returns `CHANNELS` values a place.
  */
 export function spread(links: Links, pull: Float32Array, wanted: Float32Array): Float32Array {
-  const { run, arena } = kernels();
-  const most = new Array<number>(CHANNELS).fill(0);
+  const { arena } = kernels();
+  const most = [...NONE];
   for (let i = 0; i < pull.length; i++)
     for (let c = 0; c < CHANNELS; c++) most[c] = Math.max(most[c], Math.abs(wanted[CHANNELS * i + c]) / (pull[i] || Infinity));
   return arena.scope(() => {
-    const levels = levelsOf({ ...links, pull });
-    const [{ width, size, padded, across, down, diagonal, asked, answer, made }] = levels;
-    const length = CHANNELS * padded,
-      offset = CHANNELS * width;
-    const [x, left, way] = [0, 1, 2].map(() => arena.putFloats(new Float32Array(length)));
-    const doubles = arena.reserve(CHANNELS * 8),
-      four = arena.reserve(CHANNELS * 4);
-    const dot = (a: number, b: number): number[] => {
-      run.spreadDot(a, b, padded, doubles);
-      return [...new Float64Array(arena.memory.buffer, doubles, CHANNELS)];
-    };
-    const factors = (values: number[]): number => {
-      arena.viewFloats(four, CHANNELS).set(values);
-      return four;
-    };
-    arena.viewFloats(left, length).set(wanted, offset);
-    let before: number[] | undefined;
-    let settled = false;
+    const levels = laid(rememberedGraphs(links), pull);
+    const [finest] = levels;
+    const { size, asked: left, answer, way, wayMade, whole: x } = finest;
+    const { cycle, product, dot, largest, add, turn, clear } = solver(levels);
+    arena.viewFloats(left, CHANNELS * size).set(wanted);
+    clear(x, size);
+    clear(way, size);
+    clear(wayMade, size);
+    let bend = NONE;
     for (let step = 0; step < MOST_STEPS; step++) {
-      arena.viewFloats(asked, length).set(arena.viewFloats(left, length));
       // What is left, as far as it would move the answer: where links are weak, little of it moves it far.
-      cycle(levels, 0);
-      run.spreadLargest(answer, padded, four);
-      const small = arena.viewFloats(four, CHANNELS).every((v, c) => v <= OFF * most[c]);
-      // One cycle alone may move little where links are weak, and the next one more.
-      if (small && settled) break;
-      settled = small;
-      const gain = dot(left, answer);
-      run.spreadTurn(way, answer, factors(gain.map((v, c) => (before?.[c] ? v / before[c] : 0))), padded);
-      before = gain;
-      run.spreadProduct({ x: way, across, down, diagonal, width, size, out: made });
-      const bend = dot(way, made);
-      const far = gain.map((v, c) => (bend[c] > 0 ? v / bend[c] : 0));
-      run.spreadAdd(x, way, factors(far), padded);
-      run.spreadAdd(left, made, factors(far.map((v) => -v)), padded);
+      cycle(0);
+      if (largest(answer, size).every((v, c) => v <= OFF * most[c])) {
+        add(x, answer, ALL, size);
+        break;
+      }
+      // Cycles with steps of their own differ from time to time: the new way is made free of the last one.
+      turn(way, answer, negative(over(dot(answer, wayMade, size), bend)), size);
+      product(finest, way, wayMade);
+      bend = dot(way, wayMade, size);
+      const far = over(dot(way, left, size), bend);
+      add(x, way, far, size);
+      add(left, wayMade, negative(far), size);
     }
-    return arena.viewFloats(x, length).slice(offset, offset + CHANNELS * size);
+    return arena.takeFloats(x, CHANNELS * size);
   });
 }

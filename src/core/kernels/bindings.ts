@@ -42,10 +42,11 @@ interface ExportedKernels {
   searchPatches(planes: number, count: number, width: number, height: number, trust: number, usable: number, targets: number, targetCount: number, rounds: number, seed: number, reach: number, matches: number, distances: number): void;
   votePatches(planes: number, count: number, width: number, height: number, targets: number, targetCount: number, matches: number, weights: number, wanted: number, sums: number): void;
   squareExtremes(src: number, width: number, height: number, radius: number, highest: boolean | 0 | 1, between: number, line: number, dst: number): void;
-  spreadSweep(x: number, b: number, across: number, down: number, inverse: number, width: number, size: number, backwards: boolean | 0 | 1): void;
-  spreadProduct(x: number, across: number, down: number, diagonal: number, width: number, size: number, out: number): void;
-  spreadGather(asked: number, made: number, width: number, size: number, coarse: number, to: number): void;
-  spreadScatter(from: number, coarse: number, answer: number, width: number, size: number): void;
+  spreadFirst(x: number, b: number, starts: number, to: number, widths: number, inverse: number, size: number): void;
+  spreadSweep(x: number, b: number, starts: number, to: number, widths: number, inverse: number, size: number, backwards: boolean | 0 | 1): void;
+  spreadProduct(x: number, starts: number, to: number, widths: number, pull: number, size: number, out: number): void;
+  spreadGather(x: number, starts: number, to: number, widths: number, part: number, size: number, out: number): void;
+  spreadScatter(from: number, part: number, answer: number, size: number): void;
   spreadDot(a: number, b: number, count: number, out: number): void;
   spreadLargest(a: number, count: number, out: number): void;
   spreadAdd(to: number, from: number, factor: number, count: number): void;
@@ -82,8 +83,10 @@ export type ToScreenArguments = { luma: number; width: number; height: number; c
 export type SearchPatchesArguments = { planes: number; count: number; width: number; height: number; trust: number; usable: number; targets: number; targetCount: number; rounds: number; seed: number; reach: number; matches: number; distances: number };
 export type VotePatchesArguments = { planes: number; count: number; width: number; height: number; targets: number; targetCount: number; matches: number; weights: number; wanted: number; sums: number };
 export type SquareExtremesArguments = { src: number; width: number; height: number; radius: number; highest: boolean | 0 | 1; between: number; line: number; dst: number };
-export type SpreadSweepArguments = { x: number; b: number; across: number; down: number; inverse: number; width: number; size: number; backwards: boolean | 0 | 1 };
-export type SpreadProductArguments = { x: number; across: number; down: number; diagonal: number; width: number; size: number; out: number };
+export type SpreadFirstArguments = { x: number; b: number; starts: number; to: number; widths: number; inverse: number; size: number };
+export type SpreadSweepArguments = { x: number; b: number; starts: number; to: number; widths: number; inverse: number; size: number; backwards: boolean | 0 | 1 };
+export type SpreadProductArguments = { x: number; starts: number; to: number; widths: number; pull: number; size: number; out: number };
+export type SpreadGatherArguments = { x: number; starts: number; to: number; widths: number; part: number; size: number; out: number };
 export type LayRowsArguments = { raster: number; rasterWidth: number; alike: number; least: number; light: number; lightWidth: number; lightHeight: number; across: number; down: number; columns: number; rows: number; width: number; height: number; figures: number; ownCb: number; ownCr: number; ownWidth: number; outCb: number; outCr: number };
 export type ToneRowsArguments = { luma: number; cb: number; cr: number; stride: number; moved: number; direct: number; width: number; height: number; tables: number; codes: number; last: number; figures: number; uneven: boolean | 0 | 1; recolours: boolean | 0 | 1; outLuma: number; outCb: number; outCr: number };
 export type ToneStopsArguments = { luma: number; cb: number; cr: number; count: number; tables: number; figures: number; out: number };
@@ -136,10 +139,11 @@ export interface Kernels {
   searchPatches(a: SearchPatchesArguments): void;
   votePatches(a: VotePatchesArguments): void;
   squareExtremes(a: SquareExtremesArguments): void;
+  spreadFirst(a: SpreadFirstArguments): void;
   spreadSweep(a: SpreadSweepArguments): void;
   spreadProduct(a: SpreadProductArguments): void;
-  spreadGather(asked: number, made: number, width: number, size: number, coarse: number, to: number): void;
-  spreadScatter(from: number, coarse: number, answer: number, width: number, size: number): void;
+  spreadGather(a: SpreadGatherArguments): void;
+  spreadScatter(from: number, part: number, answer: number, size: number): void;
   spreadDot(a: number, b: number, count: number, out: number): void;
   spreadLargest(a: number, count: number, out: number): void;
   spreadAdd(to: number, from: number, factor: number, count: number): void;
@@ -204,10 +208,14 @@ export function bindKernels(exports: WebAssembly.Exports): Kernels {
       exported.votePatches(a.planes, a.count, a.width, a.height, a.targets, a.targetCount, a.matches, a.weights, a.wanted, a.sums),
     squareExtremes: (a: SquareExtremesArguments) =>
       exported.squareExtremes(a.src, a.width, a.height, a.radius, a.highest, a.between, a.line, a.dst),
+    spreadFirst: (a: SpreadFirstArguments) =>
+      exported.spreadFirst(a.x, a.b, a.starts, a.to, a.widths, a.inverse, a.size),
     spreadSweep: (a: SpreadSweepArguments) =>
-      exported.spreadSweep(a.x, a.b, a.across, a.down, a.inverse, a.width, a.size, a.backwards),
+      exported.spreadSweep(a.x, a.b, a.starts, a.to, a.widths, a.inverse, a.size, a.backwards),
     spreadProduct: (a: SpreadProductArguments) =>
-      exported.spreadProduct(a.x, a.across, a.down, a.diagonal, a.width, a.size, a.out),
+      exported.spreadProduct(a.x, a.starts, a.to, a.widths, a.pull, a.size, a.out),
+    spreadGather: (a: SpreadGatherArguments) =>
+      exported.spreadGather(a.x, a.starts, a.to, a.widths, a.part, a.size, a.out),
     layRows: (a: LayRowsArguments) =>
       exported.layRows(a.raster, a.rasterWidth, a.alike, a.least, a.light, a.lightWidth, a.lightHeight, a.across, a.down, a.columns, a.rows, a.width, a.height, a.figures, a.ownCb, a.ownCr, a.ownWidth, a.outCb, a.outCr),
     toneRows: (a: ToneRowsArguments) =>

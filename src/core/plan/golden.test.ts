@@ -123,7 +123,7 @@ const VERSIONS = {
   focus: 2,
   stairsteps: 1,
   tone: 1,
-  colourise: 4,
+  colourise: 5,
   toning: 1,
   background: 1,
   redact: 1,

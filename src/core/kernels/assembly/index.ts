@@ -12,7 +12,7 @@ export { mixLuma, mixChroma } from './matrix';
 export { toScreen } from './screen';
 export { searchPatches, votePatches } from './patches';
 export { squareExtremes } from './extremes';
-export { spreadSweep, spreadProduct, spreadGather, spreadScatter, spreadDot, spreadLargest, spreadAdd, spreadTurn } from './spread';
+export { spreadFirst, spreadSweep, spreadProduct, spreadGather, spreadScatter, spreadDot, spreadLargest, spreadAdd, spreadTurn } from './spread';
 export { layRows } from './lay';
 export { toneCodes, toneRows, toneStops } from './tone';
 export { reduceArea } from './reduce';

@@ -1,70 +1,72 @@
-// Steps of the solver of src/core/colour/spread.ts, over vectors of four floats a place. Rasters have a row of nought before and after, so that edges
-// need no exception; `size` counts the places between.
+// Steps of the solver of src/core/colour/spread.ts, over vectors of four floats a place of a graph. Place i has the links from starts[i] to starts[i + 1]:
+// where each leads to, and how wide it is.
 
-/** One sweep of Gauss and Seidel over (D + L) x = b, forwards or backwards. */
-export function spreadSweep(x: usize, b: usize, across: usize, down: usize, inverse: usize, width: i32, size: i32, backwards: bool): void {
-  const step: i32 = backwards ? -1 : 1;
-  const row = <usize>width << 4,
-    links = <usize>width << 2;
-  let i: i32 = backwards ? size + width - 1 : width;
-  let last = v128.load(x + ((<usize>(i - step)) << 4));
-  for (let n: i32 = 0; n < size; n++, i += step) {
-    const at = x + ((<usize>i) << 4),
-      link = (<usize>i) << 2;
-    const left = load<f32>(across + link - 4),
-      right = load<f32>(across + link),
-      up = load<f32>(down + link - links),
-      below = load<f32>(down + link),
-      one = load<f32>(inverse + link);
-    const near: f32 = backwards ? right : left,
-      far: f32 = backwards ? left : right;
-    const other = v128.load(backwards ? at - 16 : at + 16);
-    let sum = f32x4.add(v128.load(b + ((<usize>i) << 4)), f32x4.mul(f32x4.splat(far), other));
-    sum = f32x4.add(sum, f32x4.mul(f32x4.splat(up), v128.load(at - row)));
-    sum = f32x4.add(sum, f32x4.mul(f32x4.splat(below), v128.load(at + row)));
-    // What was just made waits for one product alone.
-    last = f32x4.add(f32x4.mul(sum, f32x4.splat(one)), f32x4.mul(f32x4.splat(near * one), last));
-    v128.store(at, last);
+/** One sweep of Gauss and Seidel over (D + L) x = b, forwards or backwards; `inverse` is one over the diagonal. */
+export function spreadSweep(x: usize, b: usize, starts: usize, to: usize, widths: usize, inverse: usize, size: i32, backwards: bool): void {
+  for (let k: i32 = 0; k < size; k++) {
+    const i = backwards ? size - 1 - k : k;
+    const at = (<usize>i) << 4;
+    let sum = v128.load(b + at);
+    const end = <usize>load<i32>(starts + ((<usize>(i + 1)) << 2)) << 2;
+    for (let n = <usize>load<i32>(starts + ((<usize>i) << 2)) << 2; n < end; n += 4)
+      sum = f32x4.add(sum, f32x4.mul(v128.load32_splat(widths + n), v128.load(x + ((<usize>load<i32>(to + n)) << 4))));
+    v128.store(x + at, f32x4.mul(sum, v128.load32_splat(inverse + ((<usize>i) << 2))));
   }
 }
 
-/** out = (D + L) x. */
-export function spreadProduct(x: usize, across: usize, down: usize, diagonal: usize, width: i32, size: i32, out: usize): void {
-  const row = <usize>width << 4,
-    links = <usize>width << 2;
-  for (let i: i32 = width; i < size + width; i++) {
-    const at = x + ((<usize>i) << 4),
-      link = (<usize>i) << 2;
-    let sum = f32x4.mul(f32x4.splat(load<f32>(diagonal + link)), v128.load(at));
-    sum = f32x4.sub(sum, f32x4.mul(f32x4.splat(load<f32>(across + link - 4)), v128.load(at - 16)));
-    sum = f32x4.sub(sum, f32x4.mul(f32x4.splat(load<f32>(across + link)), v128.load(at + 16)));
-    sum = f32x4.sub(sum, f32x4.mul(f32x4.splat(load<f32>(down + link - links)), v128.load(at - row)));
-    sum = f32x4.sub(sum, f32x4.mul(f32x4.splat(load<f32>(down + link)), v128.load(at + row)));
-    v128.store(out + ((<usize>i) << 4), sum);
-  }
-}
-
-/** What is asked of a raster less what its answer makes, added up over the places that are one on the coarser: those of `to`, nought before. */
-export function spreadGather(asked: usize, made: usize, width: i32, size: i32, coarse: i32, to: usize): void {
-  let from: usize = <usize>width << 4;
-  for (let y: i32 = 0; y < size / width; y++) {
-    const row = to + ((<usize>(((y >> 1) + 1) * coarse)) << 4);
-    for (let x: i32 = 0; x < width; x++, from += 16) {
-      const at = row + ((<usize>(x >> 1)) << 4);
-      v128.store(at, f32x4.add(v128.load(at), f32x4.sub(v128.load(asked + from), v128.load(made + from))));
+/** out = (D + L) x, from differences: places that hang together differ by less than what single precision leaves of their sums. */
+export function spreadProduct(x: usize, starts: usize, to: usize, widths: usize, pull: usize, size: i32, out: usize): void {
+  for (let i: i32 = 0; i < size; i++) {
+    const at = (<usize>i) << 4;
+    const own = v128.load(x + at);
+    let sum = f32x4.mul(v128.load32_splat(pull + ((<usize>i) << 2)), own);
+    const end = <usize>load<i32>(starts + ((<usize>(i + 1)) << 2)) << 2;
+    for (let n = <usize>load<i32>(starts + ((<usize>i) << 2)) << 2; n < end; n += 4) {
+      const other = v128.load(x + ((<usize>load<i32>(to + n)) << 4));
+      sum = f32x4.add(sum, f32x4.mul(v128.load32_splat(widths + n), f32x4.sub(own, other)));
     }
+    v128.store(out + at, sum);
   }
 }
 
-/** The answer of a coarser raster, added to each of the places it stands for. */
-export function spreadScatter(from: usize, coarse: i32, answer: usize, width: i32, size: i32): void {
-  let to: usize = answer + (<usize>width << 4);
-  for (let y: i32 = 0; y < size / width; y++) {
-    const row = from + ((<usize>(((y >> 1) + 1) * coarse)) << 4);
-    for (let x: i32 = 0; x < width; x++, to += 16) v128.store(to, f32x4.add(v128.load(to), v128.load(row + ((<usize>(x >> 1)) << 4))));
+/** The first sweep from nought, forwards: what lies ahead of a place has no say yet. */
+export function spreadFirst(x: usize, b: usize, starts: usize, to: usize, widths: usize, inverse: usize, size: i32): void {
+  for (let i: i32 = 0; i < size; i++) {
+    const at = (<usize>i) << 4;
+    let sum = v128.load(b + at);
+    const end = <usize>load<i32>(starts + ((<usize>(i + 1)) << 2)) << 2;
+    for (let n = <usize>load<i32>(starts + ((<usize>i) << 2)) << 2; n < end; n += 4) {
+      const j = load<i32>(to + n);
+      if (j < i) sum = f32x4.add(sum, f32x4.mul(v128.load32_splat(widths + n), v128.load(x + ((<usize>j) << 4))));
+    }
+    v128.store(x + at, f32x4.mul(sum, v128.load32_splat(inverse + ((<usize>i) << 2))));
   }
 }
 
+/**
+ * What the first sweep leaves of what was asked, b - (D + L) x: what comes to a place from those ahead of it. Added up over the places that are one in
+ * the coarser graph: those of `out`, nought before.
+ */
+export function spreadGather(x: usize, starts: usize, to: usize, widths: usize, part: usize, size: i32, out: usize): void {
+  for (let i: i32 = 0; i < size; i++) {
+    let sum = f32x4.splat(0);
+    const end = <usize>load<i32>(starts + ((<usize>(i + 1)) << 2)) << 2;
+    for (let n = <usize>load<i32>(starts + ((<usize>i) << 2)) << 2; n < end; n += 4) {
+      const j = load<i32>(to + n);
+      if (j > i) sum = f32x4.add(sum, f32x4.mul(v128.load32_splat(widths + n), v128.load(x + ((<usize>j) << 4))));
+    }
+    const at = out + ((<usize>load<i32>(part + ((<usize>i) << 2))) << 4);
+    v128.store(at, f32x4.add(v128.load(at), sum));
+  }
+}
+
+/** The answer of a coarser graph, added to each of the places it stands for. */
+export function spreadScatter(from: usize, part: usize, answer: usize, size: i32): void {
+  for (let i: i32 = 0; i < size; i++) {
+    const to = answer + ((<usize>i) << 4);
+    v128.store(to, f32x4.add(v128.load(to), v128.load(from + ((<usize>load<i32>(part + ((<usize>i) << 2))) << 4))));
+  }
+}
 /** Products of two vectors, channel by channel: four doubles at `out`. */
 export function spreadDot(a: usize, b: usize, count: i32, out: usize): void {
   let low = f64x2.splat(0),

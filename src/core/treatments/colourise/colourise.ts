@@ -114,7 +114,7 @@ const rememberReferred = remembered<Guess>(1 << 16),
 
 export const colourise: Treatment<ColouriseSettings> = {
   id: 'colourise',
-  version: 4,
+  version: 5,
   name: 'Colourise',
   answers: 'monochrome',
   settings: ColouriseSettings,
