@@ -40,12 +40,13 @@ def keep_example(network, inputs, name):
         out.write(x.numpy().tobytes() + y.numpy().tobytes())
 
 
-def write(network, inputs, name):
-    """ONNX with named weights, (n, inputs, h, w) to (n, answers, h, w), h and w multiples of 4, any size."""
+def write(network, inputs, name, places=(2, 3)):
+    """ONNX with named weights, (n, inputs, h, w) to (n, answers, h, w), h and w multiples of 4, any size; `places` are the axes of h and w in the answer."""
     path = os.path.join(MODELS, f"{name}.onnx")
     axes = {0: "n", 2: "h", 3: "w"}
+    answered = {0: "n", places[0]: "h", places[1]: "w"}
     torch.onnx.export(network.eval(), torch.zeros(1, inputs, 16, 16), path, opset_version=13, input_names=["planes"],
-                      output_names=["correction"], dynamic_axes={"planes": axes, "correction": axes})
+                      output_names=["correction"], dynamic_axes={"planes": axes, "correction": answered})
     onnx.checker.check_model(path)
 
 
@@ -88,10 +89,13 @@ def export(name):
     network = task.network()
     network.load_state_dict(kept["smoothed"])
     network.eval()
+    if hasattr(task, "finished"):
+        # Not a module round it: weights keep their names.
+        network.register_forward_hook(lambda module, given, made: task.finished(made))
     os.makedirs(MODELS, exist_ok=True)
     if config.get("packed"):
         rounded(network)
-    write(network, task.inputs, name)
+    write(network, task.inputs, name, getattr(task, "places", (2, 3)))
     if config.get("packed"):
         pack(os.path.join(MODELS, f"{name}.onnx"))
     pictures = {**sources_used(kept["former"]), **getattr(task, "more_sources", dict)()}

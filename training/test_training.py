@@ -17,6 +17,7 @@ import figures
 import halftones
 from blemishSamples import finding_planes
 from colourSamples import BINS, SPACING, ColourLibrary, filmed, shares
+from colourTask import Colour
 from conditionSamples import chroma_grain
 from faceSamples import EYES, MOUTH, features
 from referenceSamples import displaced, in_light, within_face
@@ -433,6 +434,14 @@ class Colours(unittest.TestCase):
     def test_classes_are_those_of_the_program(self):
         self.assertEqual(len(BINS), 149)
         self.assertEqual(list(BINS[74]), [0, 0])
+
+    def test_the_file_answers_with_likelihoods_place_by_place(self):
+        odds = torch.randn(2, len(BINS), 5, 7)
+        likely = Colour.finished(None, odds)
+        self.assertEqual(likely.shape, (2, 5, 7, len(BINS)))
+        self.assertEqual([likely.shape[axis] for axis in Colour.places], [5, 7])
+        self.assertTrue(torch.allclose(likely.sum(3), torch.ones(2, 5, 7), atol=1e-5))
+        self.assertTrue((likely.argmax(3) == odds.argmax(1)).all())
 
     def test_a_film_shows_lightness_alone(self):
         random = np.random.default_rng(5)

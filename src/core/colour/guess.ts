@@ -105,20 +105,15 @@ async function addLook(tones: Tones, side: number, mirrored: boolean, { width, h
       const from = y * w + (mirrored ? w - 1 - x : x);
       planes[((y % FOLD) * FOLD + (x % FOLD)) * fw * fh + Math.floor(y / FOLD) * fw + Math.floor(x / FOLD)] = (2 * seen[from]) / 255 - 1;
     }
-  const odds = await (await network('colour')).run(planes, FOLD * FOLD, fh, fw);
-  const size = fw * fh;
-  const here = new Float32Array(CLASSES.length);
+  const answer = await (await network('colour')).run(planes, FOLD * FOLD, fh, fw);
+  const classes = CLASSES.length;
   for (let y = 0; y < height; y++)
     for (let x = 0; x < width; x++) {
       const u = Math.min(fw - 1, Math.floor(((x + 0.5) * fw) / width)),
         v = Math.min(fh - 1, Math.floor(((y + 0.5) * fh) / height));
-      const at = v * fw + (mirrored ? fw - 1 - u : u);
-      let most = -Infinity,
-        all = 0;
-      for (let k = 0; k < here.length; k++) most = Math.max(most, odds[k * size + at]);
-      for (let k = 0; k < here.length; k++) all += here[k] = Math.exp(odds[k * size + at] - most);
-      const to = (y * width + x) * CLASSES.length;
-      for (let k = 0; k < here.length; k++) likely[to + k] += here[k] / all;
+      const from = (v * fw + (mirrored ? fw - 1 - u : u)) * classes,
+        to = (y * width + x) * classes;
+      for (let k = 0; k < classes; k++) likely[to + k] += answer[from + k];
     }
 }
 
