@@ -4,16 +4,19 @@ import type { Hole } from '../src/core/fill/hole';
 /** What of OpenCV is used here. */
 interface Mat {
   data: Uint8Array;
+  data32S: Int32Array;
   delete(): void;
 }
 interface OpenCv {
   Mat: new () => Mat;
   CV_8UC1: number;
   CV_8UC3: number;
+  CV_32S: number;
   INPAINT_TELEA: number;
   INPAINT_NS: number;
   matFromArray(rows: number, columns: number, type: number, values: ArrayLike<number>): Mat;
   inpaint(source: Mat, mask: Mat, result: Mat, radius: number, method: number): void;
+  connectedComponents(image: Mat, labels: Mat, connectivity: number, type: number): number;
   onRuntimeInitialized?: () => void;
 }
 
@@ -44,4 +47,15 @@ export async function inpainted({ width, height, planes, missing }: Hole): Promi
   const made = { Telea: by(cv.INPAINT_TELEA), 'Navier-Stokes': by(cv.INPAINT_NS) };
   for (const mat of [source, mask, result]) mat.delete();
   return made;
+}
+
+/** Places of each piece of a mask that hangs together, over corners too. */
+export async function piecesOfMask(mask: Uint8Array, width: number, height: number): Promise<number[][]> {
+  await ready;
+  const image = cv.matFromArray(height, width, cv.CV_8UC1, mask),
+    labels = new cv.Mat();
+  const pieces = Array.from({ length: cv.connectedComponents(image, labels, 8, cv.CV_32S) - 1 }, (): number[] => []);
+  labels.data32S.forEach((label, i) => label > 0 && pieces[label - 1].push(i));
+  for (const mat of [image, labels]) mat.delete();
+  return pieces;
 }

@@ -52,6 +52,21 @@ describe('a mask of damage', () => {
     expect(area(dirtMask(both, RULE))).toBe(8);
   });
 
+  it('follows what surely is damage to its rim, and what barely is not', () => {
+    const rim = (probability: number): number =>
+      area(
+        dirtMask(
+          found([
+            { x: 5, y: 5, side: 2, kind: 0, probability },
+            { x: 7, y: 5, side: 2, kind: 0, probability: 0.5 },
+          ]),
+          RULE,
+        ),
+      );
+    expect(rim(0.99)).toBe(8);
+    expect(rim(0.9)).toBe(4);
+  });
+
   it('passes over single pixels, and is wider by its margin', () => {
     expect(area(dirtMask(found([{ x: 9, y: 9, side: 1, kind: 0, probability: 0.99 }]), RULE))).toBe(0);
     expect(area(dirtMask(one, { ...RULE, margin: 2 }))).toBe(49);

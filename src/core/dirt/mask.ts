@@ -17,9 +17,16 @@ export interface DirtRule {
 
 /** Natural logarithms of odds that the slider of a kind is worth at either end. */
 const SENSITIVITY_REACH = 4;
-/** What hangs together with a damaged pixel within so many pixels is damaged at odds that are less by so much. */
-const NEAR = 6,
-  LESS = 0.5;
+/** Pixels within which what hangs together with damage is damage at lower odds. */
+const NEAR = 6;
+/**
+ * Logarithms of odds by which damage is surer than it has to be, and those it may lack beside that: a speck, crack or fold that is there for sure is
+ * found to its rim, or its rest would stay where it was mended; what is barely damage does not spread over texture.
+ */
+const BESIDE: readonly { surer: number; less: number }[] = [
+  { surer: 0, less: 0.5 },
+  { surer: 2, less: 2 },
+];
 /** Pixels of a square of nine that must be damaged, so that single ones do not count. */
 const FEWEST = 2;
 
@@ -40,16 +47,13 @@ export function leastOdds({ sure, sensitivity }: DirtRule): number[] {
 export function dirtMask({ region, odds, kind }: FoundDirt, rule: DirtRule): Uint8Array<ArrayBuffer> {
   const { width, height } = region;
   const least = leastOdds(rule);
-  const certain = new Uint8Array(width * height),
-    likely = new Uint8Array(width * height);
-  for (let i = 0; i < odds.length; i++) {
-    const from = least[kind[i]];
-    if (odds[i] >= from) certain[i] = 1;
-    if (odds[i] >= from - LESS * ODDS_STEP) likely[i] = 1;
-  }
-  const around = dilated(withCompany(certain, width, height), width, height, NEAR);
   const mask = new Uint8Array(width * height);
-  for (let i = 0; i < mask.length; i++) mask[i] = likely[i] & around[i];
+  for (const { surer, less } of BESIDE) {
+    const certain = new Uint8Array(width * height);
+    for (let i = 0; i < odds.length; i++) if (odds[i] >= least[kind[i]] + surer * ODDS_STEP) certain[i] = 1;
+    const around = dilated(withCompany(certain, width, height), width, height, NEAR);
+    for (let i = 0; i < mask.length; i++) if (around[i] && odds[i] >= least[kind[i]] - less * ODDS_STEP) mask[i] = 1;
+  }
   return rule.margin > 0 ? dilated(mask, width, height, rule.margin) : mask;
 }
 

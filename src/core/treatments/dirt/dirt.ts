@@ -122,7 +122,7 @@ function cutBytes(bytes: Uint8Array, from: Region, part: Region): Uint8Array<Arr
 
 export const dirt: Treatment<DirtSettings> = {
   id: 'dirt',
-  version: 3,
+  version: 4,
   name: 'Dirt',
   answers: 'dust, hairs, scratches, folds, stains',
   settings: DirtSettings,
