@@ -8,6 +8,7 @@ import {
   applicationRoot,
   type ConditionReport,
   examine,
+  type ExamineOptions,
   examineFields,
   isUserError,
   layOut,
@@ -23,7 +24,7 @@ import type { About } from '../shared/about';
 import { STILL_SPACES, type StillSpace } from '../shared/jobs';
 import type { Plan } from '../shared/plan';
 import { MediaError, openSource, type Probed, probePart, sha256File } from '../media';
-import { checkOutput, stillThreads, treatFile } from '../render';
+import { checkOutput, damageIn, stillThreads, treatFile } from '../render';
 import { withParts } from './laid';
 import { queueCommand, verifyCommand } from './queue';
 import { peopleCommand } from './people';
@@ -74,14 +75,13 @@ async function inspected(
   counts = true,
 ): Promise<{ probed: Probed; sha256: string; condition: ConditionReport }> {
   const probed = await probePart(file, part);
-  return { probed, sha256: await sha256File(file), condition: await conditionOf(file, probed, counts) };
+  return { probed, sha256: await sha256File(file), condition: await conditionOf(file, probed, { counts }) };
 }
 
-/** @param counts whether faces are counted, which no proposal waits for. */
-async function conditionOf(file: string, probed: Probed, counts: boolean): Promise<ConditionReport> {
+async function conditionOf(file: string, probed: Probed, how: ExamineOptions): Promise<ConditionReport> {
   const source = await openSource(file, file, probed);
   try {
-    return await examine(source, { counts });
+    return await examine(source, how);
   } finally {
     source.close?.();
   }
@@ -163,7 +163,9 @@ async function measuredPlan(file: string, output: string, part: number | undefin
   await checkOutput(output, kind);
   const large = kind === 'still' && stream.width * stream.height > BESIDE_PIXELS;
   const threads = kind === 'still' && !large ? stillThreads() : undefined;
-  const condition = large ? await measuredApart(file, part) : await conditionOf(file, probed, false);
+  // Faces are left out: no proposal waits for them.
+  const dirt = threads && (() => damageIn(threads, file, probed));
+  const condition = large ? await measuredApart(file, part) : await conditionOf(file, probed, { counts: false, dirt });
   const info = withMeasured(stream, condition.measurements);
   return { probed, info, plan: proposePlan(condition, info), condition, threads };
 }

@@ -30,7 +30,8 @@ export { toScreen } from './picture/screen';
 
 // What is measured of a source.
 export { measureBlur } from './condition/blur';
-export { examine, examineFields, type ScanReading } from './condition/examine';
+export { type DirtReading, measureDirt } from './condition/dirt';
+export { examine, examineFields, type ExamineOptions, type ScanReading } from './condition/examine';
 export { measureGrain } from './condition/grain';
 export type { ConditionReport } from './condition/report';
 export {

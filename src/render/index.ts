@@ -19,7 +19,7 @@ export { layFile } from './layFile';
 export { chooseReferences, largestFace, referenceFromFile, referenceInfos } from './references';
 export { patternProblem, previewNames } from './names';
 export { startJob } from './startJob';
-export { checkOutput, stillThreads, treatFile } from './treatFile';
+export { checkOutput, damageIn, stillThreads, treatFile } from './treatFile';
 
 // The server's own beginning.
 export { startArchive } from './start';

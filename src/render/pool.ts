@@ -20,9 +20,13 @@ export function threadPool(entry: 'render-thread' | 'proof-thread' | 'people-thr
   });
 }
 
-/** Runs a task in a pool. @throws what the thread threw, with its code. */
-export async function runTask<R>(pool: Piscina, task: object): Promise<R> {
-  const answer: unknown = await pool.run(task);
+/**
+ * Runs a task in a pool.
+ * @param name of what the entry exports; its own when left out.
+ * @throws what the thread threw, with its code.
+ */
+export async function runTask<R>(pool: Piscina, task: object, name?: string): Promise<R> {
+  const answer: unknown = await pool.run(task, { name });
   if (isFailure(answer)) throw errorOf(answer);
   return answer as R;
 }

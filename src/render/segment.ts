@@ -17,6 +17,7 @@ import {
   type EncoderOutput,
   masterCodec,
   openSource,
+  type OpenSource,
   type Probed,
   type StillFormat,
   VideoEncoder,
@@ -60,17 +61,19 @@ const CACHE_BYTES = 160 << 20;
 
 /**
  * Makes one piece.
+ * @param opened its source, of which a still was decoded already; it is closed.
  * @returns milliseconds each step took and frames it made.
  * @throws Cancelled when the caller said stop, or what decoding, treating or encoding threw.
  */
 export async function renderSegment(
   task: SegmentTask,
+  opened?: OpenSource,
 ): Promise<{ milliseconds: number; steps: { id: string; milliseconds: number; frames: number }[] }> {
   const state = new Int32Array(task.shared);
   const cancelled = (): boolean => Atomics.load(state, 1) === 1;
   const start = performance.now();
   const { path, key, probed, info } = task.source;
-  const source = await openSource(path, key, probed, info);
+  const source = opened ? knownAs(opened, key) : await openSource(path, key, probed, info);
   const cache = new PictureCache(CACHE_BYTES);
   const compiled = (plan: Plan): Graph => compile(plan, source, { cache, cancelled, ...resourcesOf(task.source) });
   const graph = compiled(task.plan);
@@ -90,6 +93,15 @@ export async function renderSegment(
     }),
   };
 }
+
+/** An open source under another key. */
+const knownAs = (source: OpenSource, key: string): OpenSource => ({
+  info: source.info,
+  key,
+  codedStep: source.codedStep,
+  frame: (n, region) => source.frame(n, region),
+  close: () => source.close?.(),
+});
 
 interface Work {
   graph: Graph;

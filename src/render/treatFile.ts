@@ -3,7 +3,7 @@ import { constants } from 'node:fs';
 import { access, copyFile, mkdtemp, rename, rm, stat } from 'node:fs/promises';
 import path from 'node:path';
 import type { Piscina } from 'piscina';
-import { outputStream, type StreamInfo, trim, TrimSettings, whatIsDone } from '../core';
+import { type DirtReading, outputStream, type StreamInfo, trim, TrimSettings, whatIsDone } from '../core';
 import { type About, NOTHING_TOLD } from '../shared/about';
 import type { StillSpace } from '../shared/jobs';
 import type { Plan, PlanStep } from '../shared/plan';
@@ -21,6 +21,7 @@ import {
 import { programName } from './provenance';
 import { runTask, threadCount, threadPool } from './pool';
 import { measureFor } from './planAnalyses';
+import type { DamageTask } from './renderThread';
 import type { SegmentTask, SourceRef } from './segment';
 import { splitFrames } from './segments';
 import { keptTime } from './trimmed';
@@ -51,6 +52,10 @@ export interface TreatRequest {
 
 /** Starts what treats a still ahead: loading it takes as long as measuring a small one. */
 export const stillThreads = (): Piscina => threadPool('render-thread', 1);
+
+/** Measures the damage of a still in the thread that will treat it. */
+export const damageIn = (threads: Piscina, file: string, probed: Probed): Promise<DirtReading> =>
+  runTask(threads, { path: path.resolve(file), probed } satisfies DamageTask, 'damageOf');
 
 /** What an ending asks for. */
 function outputKind(file: string): 'master' | 'access' {

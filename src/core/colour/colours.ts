@@ -33,6 +33,8 @@ const HELD = 8;
 const FURTHER = 4;
 /** Where a hint's influence lies between these, its colour passes into what was guessed. */
 const PASSES = { from: 0.03, to: 0.15 };
+/** What `PASSES.from` is before its power is taken: most places lie under it. */
+const PASSES_SPREAD = PASSES.from ** (1 / FURTHER);
 /** Places over which a guess is spread to the picture's edges, and how much less one in doubt counts. */
 const GUESS_REACH = 14,
   IN_DOUBT = 30;
@@ -111,10 +113,9 @@ export function hinted({ links, colours: ground }: Ground, marked: readonly Hint
   const found = spread(links, pull, wanted);
   const colours = { width, height, cb: ground.cb.slice(), cr: ground.cr.slice() };
   for (let i = 0; i < size; i++) {
-    const spreadTo = found[CHANNELS * i + 2],
-      influence = Math.max(0, spreadTo) ** FURTHER;
-    if (!(influence > PASSES.from)) continue;
-    const weight = smooth((influence - PASSES.from) / (PASSES.to - PASSES.from));
+    const spreadTo = found[CHANNELS * i + 2];
+    if (!(spreadTo > PASSES_SPREAD)) continue;
+    const weight = smooth((spreadTo ** FURTHER - PASSES.from) / (PASSES.to - PASSES.from));
     colours.cb[i] += weight * (found[CHANNELS * i] / spreadTo - colours.cb[i]);
     colours.cr[i] += weight * (found[CHANNELS * i + 1] / spreadTo - colours.cr[i]);
   }

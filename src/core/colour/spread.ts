@@ -179,7 +179,11 @@ export function spread(links: Links, pull: Float32Array, wanted: Float32Array): 
   const { arena } = kernels();
   const most = [...NONE];
   for (let i = 0; i < pull.length; i++)
-    for (let c = 0; c < CHANNELS; c++) most[c] = Math.max(most[c], Math.abs(wanted[CHANNELS * i + c]) / (pull[i] || Infinity));
+    for (let c = 0; c < CHANNELS; c++) {
+      const asked = wanted[CHANNELS * i + c];
+      // Marks hold few places; all others ask for nothing.
+      if (asked !== 0) most[c] = Math.max(most[c], Math.abs(asked) / pull[i]);
+    }
   return arena.scope(() => {
     const levels = laid(rememberedGraphs(links), pull);
     const [finest] = levels;

@@ -54,11 +54,12 @@ export async function measureDirt(picture: Picture): Promise<DirtReading> {
     surely = 0;
   for (const part of parts) {
     const found = await findDirt(cutPicture(picture, growRegion(part, FINDING_REACH[at], 2, info)), part, at);
-    found.odds.forEach((v, i) => {
-      if (found.kind[i] === STAINS) return;
-      if (v >= EVEN_ODDS + MAYBE * ODDS_STEP) maybe++;
-      if (v >= EVEN_ODDS + SURELY * ODDS_STEP) surely++;
-    });
+    const { odds, kind } = found;
+    for (let i = 0; i < odds.length; i++) {
+      if (odds[i] < EVEN_ODDS + MAYBE * ODDS_STEP || kind[i] === STAINS) continue;
+      maybe++;
+      if (odds[i] >= EVEN_ODDS + SURELY * ODDS_STEP) surely++;
+    }
     const mask = dirtMask(found, rule);
     const pieces = dirtPieces(mask, found, LEAST_PIXELS);
     for (const [kind, n] of Object.entries(countPieces(pieces))) counts[kind as DirtKind] += n;

@@ -1,6 +1,9 @@
 import { describe, expect, it } from 'vitest';
+import { DIRT_KINDS, type DirtKind } from '../dirt/kinds';
+import { CodedError } from '../errors';
 import { wholeRegion, type Picture } from '../picture/picture';
 import { blockCoded, streamInfo, texturedPlane } from '../testing/pictures';
+import type { DirtReading } from './dirt';
 import { examine } from './examine';
 
 const info = streamInfo({ width: 160, height: 128, frames: 1, planes: 1, fieldOrder: 'progressive' });
@@ -24,5 +27,27 @@ describe('the step of the compression', () => {
     const measured = await coding(40);
     expect(measured).toBeGreaterThan(20);
     expect(await coding(40, 2)).toBe(measured);
+  });
+});
+
+describe('damage measured in another thread', () => {
+  const plain: Picture = { info, region: wholeRegion(info), planes: [texturedPlane(160, 128)] };
+  const told: DirtReading = {
+    ...{ share: 1.5, sampled: false, sure: 0.7 },
+    counts: { ...(Object.fromEntries(DIRT_KINDS.map((kind) => [kind, 0])) as Record<DirtKind, number>), folds: 2 },
+  };
+  const examined = (dirt: () => Promise<DirtReading>) =>
+    examine({ info, key: 'one', frame: () => Promise.resolve(plain) }, { counts: false, dirt });
+
+  it('is what the report says', async () => {
+    const { measurements, findings } = await examined(() => Promise.resolve(told));
+    expect(measurements.dirt).toEqual(told);
+    expect(findings.find(({ id }) => id === 'dirt')?.reading).toBe('2 folds');
+  });
+
+  it('is left out where its network cannot be used, and fails with whatever else went wrong', async () => {
+    const { findings } = await examined(() => Promise.reject(new CodedError('network', 'The network is missing.')));
+    expect(findings.map(({ id }) => id)).not.toContain('dirt');
+    await expect(examined(() => Promise.reject(new CodedError('media', 'It cannot be decoded.')))).rejects.toThrow('cannot be decoded');
   });
 });

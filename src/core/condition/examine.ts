@@ -7,7 +7,8 @@ import { findPapers } from '../warp/findPaper';
 import { measureFading, type Fading } from './fading';
 import { findInks, type InkScreen } from '../halftone/inks';
 import { SWINGS_AS_INK } from '../halftone/screens';
-import { network, NetworkError } from '../networks/model';
+import { codeOf, type ErrorCode } from '../errors';
+import { network } from '../networks/model';
 import type { FrameSource } from '../graph/node';
 import { judgeFields, type FieldVerdict } from './fields';
 import { measureDamage } from './damage';
@@ -15,7 +16,7 @@ import { atLeast, confidenceOf } from './doubt';
 import { LIKELY, SURE, type ConditionReport, type Finding, type Measurements, type Severity } from './report';
 import { measureBlur } from './blur';
 import { measureBars } from './bars';
-import { dirtWords, measureDirt } from './dirt';
+import { type DirtReading, dirtWords, measureDirt } from './dirt';
 import { surelyDirt } from '../treatments/dirt/dirt';
 import { measureBlocking, measureColour } from './surface';
 
@@ -54,12 +55,14 @@ function motionOf({ planes: [luma] }: Picture): Pick<Measurements, 'motion'> {
   return seen && steepnessAlong(luma, motion) <= STEEPEST ? { motion } : {};
 }
 
+const NETWORK: ErrorCode = 'network';
+
 /** Damage of a still; nothing is said of it where its network cannot be used. */
-async function dirtOf(picture: Picture): Promise<Pick<Measurements, 'dirt'>> {
+async function dirtOf(measured: () => Promise<DirtReading>): Promise<Pick<Measurements, 'dirt'>> {
   try {
-    return { dirt: await measureDirt(picture) };
+    return { dirt: await measured() };
   } catch (error) {
-    if (!(error instanceof NetworkError)) throw error;
+    if (codeOf(error) !== NETWORK) throw error;
     return {};
   }
 }
@@ -79,17 +82,22 @@ export interface ExamineOptions {
   progress?: (done: number) => void;
   /** Whether the faces of a still are counted: no step is proposed on for them, and it takes long. Yes when left out. */
   counts?: boolean;
+  /** Measures the damage of a still in another thread, while the rest is measured; it is measured in this one when left out. */
+  dirt?: () => Promise<DirtReading>;
 }
 
 /** Looks at a few runs of frames and says what condition they are in. */
-export async function examine(source: FrameSource, { progress, counts = true }: ExamineOptions = {}): Promise<ConditionReport> {
+export async function examine(source: FrameSource, { progress, counts = true, dirt }: ExamineOptions = {}): Promise<ConditionReport> {
   const { info } = source;
   // Read while frames are decoded; whatever is wrong with it is said where it is used.
   void network('condition').catch(() => undefined);
   const { runs, sampled } = await looksOf(source, progress);
   const fields = fieldsOf(runs, source);
-  const counted = info.frames === 1 ? { ...(await dirtOf(runs[0][0])), ...(counts && (await facesOf(runs[0][0]))) } : {};
-  return { ...describe({ ...(await measure(runs, source, fields)), ...counted }, fields, info), sampled };
+  const [picture] = runs[0];
+  const still = info.frames === 1;
+  const [damage, measured] = await Promise.all([still && dirtOf(dirt ?? (() => measureDirt(picture))), measure(runs, source, fields)]);
+  const faces = still && counts && (await facesOf(picture));
+  return { ...describe({ ...measured, ...damage, ...faces }, fields, info), sampled };
 }
 
 /** What a plan that is there already needs to know of its source: whether its frames are fields, and which comes first. */

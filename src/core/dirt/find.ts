@@ -51,17 +51,19 @@ async function findHalf(source: Picture, region: Region): Promise<FoundDirt> {
     height: Math.min(frame.height, (region.y + region.height + 1) >> 1) - y,
   };
   const found = await findFull(halved(source, findingInput(half, frame), frame), half);
-  const out: FoundDirt = { region, odds: new Uint8Array(region.width * region.height), kind: new Uint8Array(region.width * region.height) };
-  for (let row = 0; row < region.height; row++) {
+  const odds = new Uint8Array(region.width * region.height),
+    kind = new Uint8Array(region.width * region.height);
+  const { odds: halfOdds, kind: halfKind } = found;
+  const columns = Int32Array.from({ length: region.width }, (_, column) => Math.min(half.width - 1, ((region.x + column) >> 1) - x));
+  for (let row = 0, i = 0; row < region.height; row++) {
     const from = Math.min(half.height - 1, ((region.y + row) >> 1) - y) * half.width;
-    for (let column = 0; column < region.width; column++) {
-      const at = from + Math.min(half.width - 1, ((region.x + column) >> 1) - x);
-      const i = row * region.width + column;
-      out.odds[i] = found.odds[at];
-      out.kind[i] = found.kind[at];
+    for (let column = 0; column < region.width; column++, i++) {
+      const at = from + columns[column];
+      odds[i] = halfOdds[at];
+      kind[i] = halfKind[at];
     }
   }
-  return out;
+  return { region, odds, kind };
 }
 
 /** A part of a picture at half its size, with chroma for each pixel. @param part in pixels of half the size. */
@@ -73,13 +75,14 @@ function halved(source: Picture, part: Region, frame: { width: number; height: n
     const ownX = region.x >> shiftX,
       ownY = region.y >> shiftY;
     const out = newPlane(part.width, part.height);
-    for (let y = 0; y < part.height; y++) {
-      const rows = [0, 1].map((n) => (((2 * (part.y + y) + n) >> shiftY) - ownY) * plane.width - ownX);
-      for (let x = 0; x < part.width; x++) {
-        const a = (2 * (part.x + x)) >> shiftX,
-          b = (2 * (part.x + x) + 1) >> shiftX;
-        out.data[y * part.width + x] =
-          (plane.data[rows[0] + a] + plane.data[rows[0] + b] + plane.data[rows[1] + a] + plane.data[rows[1] + b] + 2) >> 2;
+    const { data } = plane,
+      made = out.data;
+    for (let y = 0, i = 0; y < part.height; y++) {
+      const [upper, lower] = [0, 1].map((n) => (((2 * (part.y + y) + n) >> shiftY) - ownY) * plane.width - ownX);
+      for (let x = 2 * part.x; x < 2 * (part.x + part.width); x += 2, i++) {
+        const a = x >> shiftX,
+          b = (x + 1) >> shiftX;
+        made[i] = (data[upper + a] + data[upper + b] + data[lower + a] + data[lower + b] + 2) >> 2;
       }
     }
     return out;

@@ -49,12 +49,21 @@ export function dirtMask({ region, odds, kind }: FoundDirt, rule: DirtRule): Uin
   const least = leastOdds(rule);
   const mask = new Uint8Array(width * height);
   for (const { surer, less } of BESIDE) {
-    const certain = new Uint8Array(width * height);
-    for (let i = 0; i < odds.length; i++) if (odds[i] >= least[kind[i]] + surer * ODDS_STEP) certain[i] = 1;
+    const certain = reaching(odds, kind, least, surer * ODDS_STEP);
     const around = dilated(withCompany(certain, width, height), width, height, NEAR);
-    for (let i = 0; i < mask.length; i++) if (around[i] && odds[i] >= least[kind[i]] - less * ODDS_STEP) mask[i] = 1;
+    const possible = reaching(odds, kind, least, -less * ODDS_STEP);
+    for (let i = 0; i < mask.length; i++) mask[i] |= around[i] & possible[i];
   }
   return rule.margin > 0 ? dilated(mask, width, height, rule.margin) : mask;
+}
+
+/** 1 where odds reach the least of their kind and so much more. */
+function reaching(odds: Uint8Array, kind: Uint8Array, least: readonly number[], more: number): Uint8Array {
+  const out = new Uint8Array(odds.length);
+  const wanted = Float64Array.from(least, (v) => v + more),
+    lowest = Math.min(...wanted);
+  for (let i = 0; i < odds.length; i++) if (odds[i] >= lowest && odds[i] >= wanted[kind[i]]) out[i] = 1;
+  return out;
 }
 
 function withCompany(mask: Uint8Array, width: number, height: number): Uint8Array {

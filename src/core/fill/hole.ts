@@ -68,18 +68,26 @@ export function halvedHole({ width, height, planes, missing, avoided }: Hole): H
 
 /** 1 where a pixel lies within `by` pixels, sideways, downwards or across, of one that is set. */
 export function dilated(mask: Uint8Array, width: number, height: number, by: number): Uint8Array<ArrayBuffer> {
-  const spread = (from: Uint8Array, lines: number, length: number, step: number, stride: number): Uint8Array<ArrayBuffer> => {
-    const out = new Uint8Array(from.length);
-    for (let line = 0; line < lines; line++) {
-      let left = -1;
-      for (let n = -by; n < length; n++) {
-        const ahead = n + by;
-        if (ahead < length && from[line * stride + ahead * step]) left = 2 * by;
-        if (n >= 0 && left >= 0) out[line * stride + n * step] = 1;
-        left--;
-      }
+  const across = new Uint8Array(mask.length),
+    out = new Uint8Array(mask.length);
+  for (let y = 0; y < height; y++) {
+    const row = y * width;
+    let left = -1;
+    for (let x = -by; x < width; x++, left--) {
+      if (x + by < width && mask[row + x + by]) left = 2 * by;
+      if (x >= 0 && left >= 0) across[row + x] = 1;
     }
-    return out;
-  };
-  return spread(spread(mask, height, width, 1, width), width, height, width, 1);
+  }
+  // All columns at once, row by row, as they lie in memory.
+  const left = new Int32Array(width).fill(-1);
+  for (let y = -by; y < height; y++) {
+    const row = y * width,
+      ahead = y + by < height ? (y + by) * width : -1;
+    for (let x = 0; x < width; x++) {
+      if (ahead >= 0 && across[ahead + x]) left[x] = 2 * by;
+      if (y >= 0 && left[x] >= 0) out[row + x] = 1;
+      left[x]--;
+    }
+  }
+  return out;
 }
