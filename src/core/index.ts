@@ -112,6 +112,7 @@ export { tiledPicture } from './graph/tiled';
 
 // Networks of the best qualities.
 export { networkCard, type NetworkName, networkNames, useNetworkThreads } from './networks/model';
+export { forgetAll } from './networks/remembered';
 
 // Pixel kernels, for those who hand samples in and out.
 export { narrow, widen } from './kernels/depth';

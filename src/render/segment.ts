@@ -1,6 +1,7 @@
 import {
   Cancelled,
   compile,
+  forgetAll,
   type Graph,
   type Node,
   monochromePlan,
@@ -23,6 +24,7 @@ import {
   VideoEncoder,
   writeStill,
 } from '../media';
+import { letGo } from './letGo';
 import { resourcesOf } from './resources';
 
 /** A source as a thread gets it. */
@@ -56,8 +58,8 @@ export interface SegmentTask {
   shared: SharedArrayBuffer;
 }
 
-/** Results kept while a piece is made: windows of neighbouring frames at HD fit well inside. */
-const CACHE_BYTES = 160 << 20;
+/** Results kept while a piece is made: of films windows of neighbouring frames at HD fit well inside, of stills some tiles. */
+const CACHE_BYTES = { moving: 160 << 20, still: 64 << 20 };
 
 /**
  * Makes one piece.
@@ -74,13 +76,18 @@ export async function renderSegment(
   const start = performance.now();
   const { path, key, probed, info } = task.source;
   const source = opened ? knownAs(opened, key) : await openSource(path, key, probed, info);
-  const cache = new PictureCache(CACHE_BYTES);
+  const cache = new PictureCache(CACHE_BYTES[probed.facts.kind]);
   const compiled = (plan: Plan): Graph => compile(plan, source, { cache, cancelled, ...resourcesOf(task.source) });
   const graph = compiled(task.plan);
   const [missing] = graph.missing;
   if (missing) throw new PlanError(`${missing.analysis} is not measured yet.`);
   try {
-    if (probed.facts.kind === 'still') await renderStill(task, { graph, compiled, state, release: () => source.close?.() });
+    const release = (): void => {
+      source.close?.();
+      cache.clear();
+      forgetAll();
+    };
+    if (probed.facts.kind === 'still') await renderStill(task, { graph, compiled, state, release });
     else await renderFrames(task, { graph, compiled, state }, cancelled);
   } finally {
     source.close?.();
@@ -110,9 +117,12 @@ interface Work {
 }
 
 interface StillWork extends Work {
-  /** Lets go of the source's picture: beside a large result there is no room for it. */
+  /** Lets go of the source's picture and of what was made on the way: beside a large result there is no room for them. */
   release(): void;
 }
+
+/** Pixels from which a picture's memory is wanted back before it is written. */
+const LARGE_PIXELS = 40_000_000;
 
 async function renderStill(task: SegmentTask, { graph, compiled, state, release }: StillWork): Promise<void> {
   const both = overBlackAndWhite(task.plan);
@@ -124,6 +134,7 @@ async function renderStill(task: SegmentTask, { graph, compiled, state, release 
   const plain = task.monochrome && monochromePlan(task.plan);
   const monochrome = plain && (await tiledPicture(compiled(plain).output, 0));
   release();
+  if (picture.region.width * picture.region.height > LARGE_PIXELS) letGo();
   const details = { ppi: task.ppi, over, facts: task.source.probed.facts };
   if (task.monochrome && monochrome)
     await writeStill(monochrome, task.monochrome.path, task.monochrome.still, { ...details, over: undefined });

@@ -24,6 +24,8 @@ describe('PictureCache', () => {
     expect(cache.find('a', 1, region(90, 20))).toBeUndefined();
     expect(cache.find('a', 2, region(10, 10))).toBeUndefined();
     expect(cache.find('b', 1, region(10, 10))).toBeUndefined();
+    cache.clear();
+    expect(cache.find('a', 1, region(10, 90))).toBeUndefined();
   });
 
   it('gives up what was longest unused, and never takes what is too large for it', () => {

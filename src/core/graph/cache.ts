@@ -23,4 +23,9 @@ export class PictureCache {
     // Parts that are too many together give way to the newest.
     this.entries?.set(id, bytesOf(parts) > this.limit ? [picture] : parts);
   }
+
+  /** Lets go of all. */
+  clear(): void {
+    this.entries?.clear();
+  }
 }
