@@ -7,7 +7,7 @@ import subprocess
 import cv2
 import numpy as np
 
-from blemishes import KINDS, blemished
+from blemishes import Canvas, DRAWN, KINDS, blemished, spilled
 from colourSamples import portraits
 from degrade import add_grain, blurred, jpeg, to_ycc
 from samples import Library, aged
@@ -57,6 +57,9 @@ class BlemishSamples:
     (side, side).
     """
 
+    # Of what the scan has.
+    SIZE = 1.0
+
     def __init__(self, part, side, seed):
         self.side = side
         self.random = np.random.default_rng(seed)
@@ -78,10 +81,10 @@ class BlemishSamples:
         whole = self.portrait() if random.random() < PORTRAITS else self.library.patch(self.side, random)
         if random.random() < BORDERED:
             whole = bordered(whole, random)
-        scale = float(np.exp(random.uniform(-0.25, 1.2))) if random.random() < 0.7 else 1.0
+        scale = self.SIZE * (float(np.exp(random.uniform(-0.25, 1.2))) if random.random() < 0.7 else 1.0)
         if random.random() < SOFT:
             whole = blurred(whole, printed_softness(scale, random))
-        damaged, labels, sure = blemished(whole, random, self.kinds(), scale)
+        damaged, labels, sure = self.harmed(whole, scale)
         pair = [to_ycc(damaged), to_ycc(whole)]
         # Prints have a grain of their own and scanners a softness and noise: on damage as beside it.
         if random.random() < 0.35:
@@ -93,6 +96,9 @@ class BlemishSamples:
             quality = int(random.integers(50, 97))
             pair = [jpeg(p, quality) for p in pair]
         return [np.clip(p, 0, 255).astype(np.float32) / 255 for p in pair] + [labels, sure]
+
+    def harmed(self, whole, scale):
+        return blemished(whole, self.random, self.kinds(), scale)
 
     def portrait(self):
         """A part of a portrait, upright, at any size."""
@@ -110,6 +116,48 @@ class BlemishSamples:
         seed = int(self.random.integers(1 << 31))
         # The same grain in both, but for how it follows the lightness.
         return [add_grain(p, strength, strength * 0.5, np.random.default_rng(seed), False) for p in pair]
+
+
+# Shares of samples without stains, with other damage, and with panes, and radii of stains at half the size.
+UNSTAINED, OTHERS, PANED, WIDE = 0.4, 0.4, 0.15, (4, 70)
+
+
+def panes(rgb, random):
+    """Clear shapes of drawings and of glass, round or with straight sides, lighter or darker than what they lie on: no stains."""
+    h, w = rgb.shape[:2]
+    for _ in range(int(random.integers(1, 6))):
+        canvas = Canvas((h, w))
+        x, y, radius = random.uniform(0, w), random.uniform(0, h), float(np.exp(random.uniform(np.log(6), np.log(110))))
+        if random.random() < 0.35:
+            angles, reach = np.linspace(0, 2 * np.pi, 90), radius
+        else:
+            angles = np.sort(random.uniform(0, 2 * np.pi, int(random.integers(3, 7))))
+            reach = radius * random.uniform(0.6, 1.4, len(angles))
+        canvas.blob(np.stack([x + reach * np.cos(angles), y + reach * np.sin(angles)], 1))
+        cover = canvas.cover()
+        if random.random() < 0.25:
+            cover = cover - cv2.erode(cover, np.ones((3, 3)), iterations=int(random.integers(1, 9)))
+        cover = random.uniform(0.05, 0.5) * cv2.GaussianBlur(cover, (0, 0), random.uniform(0.3, 1.2))
+        rgb = rgb + cover[:, :, None] * (random.uniform(0, 255, 3) - rgb)
+    return rgb.astype(np.float32)
+
+
+class StainSamples(BlemishSamples):
+    """As BlemishSamples at half the size, where spilled stains alone are damage."""
+
+    SIZE = 0.5
+
+    def harmed(self, whole, scale):
+        random = self.random
+        if random.random() < PANED:
+            whole = panes(whole, random)
+        radius = float(np.exp(random.uniform(*np.log(WIDE)))) / scale ** 0.5
+        drawn = {**DRAWN, "stains": lambda rgb, random, scale: spilled(rgb, random, scale, (0.5 * radius, radius))}
+        kinds = ["stains"] if random.random() > UNSTAINED else []
+        if random.random() < OTHERS:
+            kinds += [str(kind) for kind in random.choice(KINDS[:-1], int(random.integers(1, 3)), replace=False)]
+        damaged, labels, sure = blemished(whole, random, kinds, scale, drawn)
+        return damaged, labels[:, :, -1:], sure
 
 
 # Radii of the openings and closings in what Seeker sees, and of the mean: thin damage and wide.

@@ -223,16 +223,20 @@ def cracks(rgb, random, scale):
 def stains(rgb, random, scale):
     """Stains, mould, or silver come to the surface."""
     chance = random.random()
-    return (spilled if chance < 0.55 else mouldy if chance < 0.8 else silvered)(rgb, random, scale)
+    return STAINS["spilled" if chance < 0.55 else "mould" if chance < 0.8 else "silvering"](rgb, random, scale)
 
 
-def spilled(rgb, random, scale):
+# Radii of spilled stains in pixels, times the root of the scale.
+RADII = 5, 45
+
+
+def spilled(rgb, random, scale, radii=RADII):
     """A stain with a border, sometimes a darker rim; what is below shows through."""
     h, w = rgb.shape[:2]
     y, x = np.mgrid[0:h, 0:w].astype(np.float32)
     covered = np.zeros((h, w), np.float32)
     for _ in range(int(random.integers(1, 4))):
-        radius = scale ** 0.5 * random.uniform(5, 45)
+        radius = scale ** 0.5 * random.uniform(*radii)
         d = np.hypot(x - random.uniform(0, w), (y - random.uniform(0, h)) * random.uniform(0.6, 1.6))
         d = d + radius * random.uniform(0.1, 0.35) * smooth_noise((h, w), radius * random.uniform(0.3, 0.8), random)
         soft = random.uniform(0.8, 5) * scale
@@ -283,9 +287,11 @@ def silvered(rgb, random, scale):
 
 
 DRAWN = dict(zip(KINDS, (specks, hairs, scratches, folds, cracks, stains)))
+# What counts as stains, though little of it looks alike.
+STAINS = {"spilled": spilled, "mould": mouldy, "silvering": silvered}
 
 
-def blemished(rgb, random, kinds, scale=1.0):
+def blemished(rgb, random, kinds, scale=1.0, drawn=DRAWN):
     """
     A picture with damage of these kinds, what is damaged (h, w, KINDS) as 0 or 1, and where that is certain (h, w): what is neither
     clearly damaged nor clearly whole says nothing.
@@ -296,7 +302,7 @@ def blemished(rgb, random, kinds, scale=1.0):
     sure = np.ones(rgb.shape[:2], np.float32)
     for kind in kinds:
         before = rgb
-        rgb, cover = DRAWN[kind](rgb, random, scale)
+        rgb, cover = drawn[kind](rgb, random, scale)
         rgb = np.clip(rgb, 0, 255).astype(np.float32)
         changed = np.abs(rgb - before).max(2)
         damaged = (cover >= COVERED) & (changed >= np.maximum(CHANGED[kind], SEEN[kind] * texture))

@@ -5,7 +5,7 @@ import torch
 from torch.nn import functional as F
 
 from blemishes import KINDS
-from blemishSamples import BlemishSamples, finding_planes
+from blemishSamples import BlemishSamples, StainSamples, finding_planes
 from conditionSamples import ConditionSamples
 from losses import channels_first, stacked
 from networks import Reader, Seeker, reading_planes, unfold
@@ -94,19 +94,22 @@ class Dirt:
         return unfold(network(batch[0].contiguous(memory_format=torch.channels_last)))
 
     def loss(self, result, batch):
-        """Cross entropies, and how far both masks overlap (Milletari et al., 2016), for damage is rare."""
         _, labels, sure = batch
         found, kinds = result[:, :1], result[:, 1:]
         truth = labels.amax(1, keepdim=True)
-        # Damage is rare, and a network that saw none would be right nearly everywhere.
+        which = F.log_softmax(kinds, 1)
+        told = -(which * labels).sum(1, keepdim=True) / labels.sum(1, keepdim=True).clamp(min=1)
+        return self.mask_loss(found, truth, sure) + 0.1 * told.sum() / (truth.sum() + 1)
+
+    def mask_loss(self, found, truth, sure):
+        """Cross entropy, and how far both masks overlap (Milletari et al., 2016), for damage is rare."""
+        # A network that saw none would be right nearly everywhere.
         plain = (sure * F.binary_cross_entropy_with_logits(found, truth, reduction="none", pos_weight=found.new_tensor(RARE))).mean()
         odds = sure * torch.sigmoid(found)
         # One picture and one kind at a time, so that thin things count as much as wide ones.
         both = (odds * truth).sum((2, 3))
         overlap = 1 - (2 * both + 20) / (odds.sum((2, 3)) + truth.sum((2, 3)) + 20)
-        which = F.log_softmax(kinds, 1)
-        told = -(which * labels).sum(1, keepdim=True) / labels.sum(1, keepdim=True).clamp(min=1)
-        return 4 * plain + 0.5 * overlap.mean() + 0.1 * told.sum() / (truth.sum() + 1)
+        return 4 * plain + 0.5 * overlap.mean()
 
     def score(self, result, batch):
         _, labels, sure = batch
@@ -123,4 +126,32 @@ class Dirt:
                 rows[kind] = float(2 * hit / (found[alone].sum() + truth[alone].sum()).clamp(min=1))
         if truth.any():
             rows["kind right"] = float(labels.gather(1, result[:, 1:].argmax(1, keepdim=True))[truth].mean())
+        return rows
+
+
+class Stains(Dirt):
+    """Finds spilled stains at half the size, as Dirt finds damage; answer: logarithmic odds of a stain, 4 planes."""
+
+    ANSWERS = 1
+
+    def adopted(self, dirt):
+        """Its odds of damage come first."""
+        return {key: value[:4] if key.startswith("tail.") else value for key, value in dirt.items()}
+
+    def samples(self, part, seed):
+        return StainSamples(part, self.config["patch"], seed)
+
+    def loss(self, result, batch):
+        return self.mask_loss(result, *batch[1:])
+
+    def score(self, result, batch):
+        _, truth, sure = batch
+        found = (result > 0) & (sure > 0)
+        whole = ~(truth > 0).flatten(1).any(1)
+        rows = {}
+        if whole.any():
+            rows["false alarms, per mille"] = 1000 * float(found[whole].float().mean())
+        stained = truth[~whole] > 0
+        if len(stained):
+            rows["stains"] = float(2 * (found[~whole] & stained).sum() / (found[~whole].sum() + stained.sum()).clamp(min=1))
         return rows

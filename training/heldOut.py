@@ -18,7 +18,7 @@ import cv2
 import numpy as np
 
 from blemishSamples import COARSE, FINE, printed_softness
-from blemishes import KINDS, blemished
+from blemishes import DRAWN, KINDS, STAINS, blemished
 from colourSamples import ColourLibrary, coloured, named_photographs, scenes
 from degrade import blurred, to_ycc
 from faces import LARGE, composites, framed, of_part, photographed, scale_of, warped
@@ -116,7 +116,9 @@ def middle(rgb, side):
 
 
 def keep_damaged(name, pictures, softness):
-    """Each picture as soft as prints are, and once with damage of each kind."""
+    """Each picture as soft as prints are, and once with damage of each kind, of stains with each that counts as one."""
+    sorts = [(kind, kind, DRAWN) for kind in KINDS if kind != "stains"]
+    sorts += [("stains" if sort == "spilled" else sort, "stains", {"stains": draw}) for sort, draw in STAINS.items()]
     folder = os.path.join(work_folder(), name)
     shutil.rmtree(folder, ignore_errors=True)
     os.makedirs(folder)
@@ -125,11 +127,11 @@ def keep_damaged(name, pictures, softness):
         scale = float(np.exp(np.random.default_rng(n).uniform(0, 0.8)))
         whole = blurred(rgb.astype(np.float32), printed_softness(scale, np.random.default_rng(n), softness))
         write(f"{n:02d}", whole[:, :, ::-1])
-        for kind in KINDS:
-            random = np.random.default_rng(1000 * n + KINDS.index(kind))
-            damaged, labels, sure = blemished(whole, random, [kind], scale)
-            write(f"{n:02d}-{kind}", damaged[:, :, ::-1])
-            write(f"{n:02d}-{kind}-mask", np.where(sure > 0, 255 * labels.max(2), 128))
+        for place, (sort, kind, drawn) in enumerate(sorts):
+            random = np.random.default_rng(1000 * n + place)
+            damaged, labels, sure = blemished(whole, random, [kind], scale, drawn)
+            write(f"{n:02d}-{sort}", damaged[:, :, ::-1])
+            write(f"{n:02d}-{sort}-mask", np.where(sure > 0, 255 * labels.max(2), 128))
 
 
 # Long side of the views of places, and how far small pictures of two photographs differ at the least.

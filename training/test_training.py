@@ -15,7 +15,7 @@ import faces
 import degrade
 import figures
 import halftones
-from blemishSamples import finding_planes
+from blemishSamples import StainSamples, finding_planes, panes
 from colourSamples import BINS, SPACING, ColourLibrary, filmed, shares
 from colourTask import Colour
 from conditionSamples import chroma_grain
@@ -84,6 +84,20 @@ class Prints(unittest.TestCase):
                 self.assertEqual(labels.sum(), labels[:, :, blemishes.KINDS.index(kind)].sum())
                 drawn += labels.max()
             self.assertGreater(drawn, 3, kind)
+
+    def test_stains_alone_count_where_stains_are_learned_and_panes_are_none(self):
+        samples = StainSamples.__new__(StainSamples)
+        samples.random = np.random.default_rng(4)
+        stained = 0
+        for _ in range(24):
+            damaged, labels, sure = samples.harmed(self.PICTURE, 0.8)
+            self.assertEqual((damaged.shape, labels.shape, sure.shape), (self.PICTURE.shape, (96, 120, 1), (96, 120)))
+            self.assertTrue((sure[labels[:, :, 0] > 0] == 1).all())
+            stained += labels.max()
+        self.assertGreater(stained, 6)
+        self.assertLess(stained, 24)
+        paned = panes(self.PICTURE, np.random.default_rng(1))
+        self.assertGreater(np.abs(paned - self.PICTURE).max(), 5)
 
     def test_what_is_seen_is_folded_openings_and_closings(self):
         flat = np.full((32, 48, 3), 0.5, np.float32)

@@ -1,7 +1,8 @@
-import { findInCell, type FoundDirt } from '../networks/dirt';
+import { findInCell, FINDING_BORDER, type FoundDirt } from '../networks/dirt';
 import { networkCard } from '../networks/model';
-import { PRINT_BORDER, PRINT_CELL, printCells, printInput } from '../networks/printCells';
-import { growRegion, newPlane, planeRegion, type Picture, type Region } from '../picture/picture';
+import { PRINT_CELL, printCells } from '../networks/printCells';
+import { halvedPart } from '../picture/halved';
+import { growRegion, planeRegion, type Picture, type Region } from '../picture/picture';
 import type { Quality } from '../treatments/quality';
 import { remembered } from '../networks/remembered';
 
@@ -18,7 +19,10 @@ export const findingSize = (quality: Quality, { width, height }: { width: number
   quality === 'fast' && width * height > LARGE ? 'half' : 'full';
 
 /** Pixels round a part that `findDirt` may look at. */
-export const FINDING_REACH: Record<FindingSize, number> = { full: PRINT_CELL + PRINT_BORDER, half: 2 * (PRINT_CELL + PRINT_BORDER) + 2 };
+export const FINDING_REACH: Record<FindingSize, number> = {
+  full: PRINT_CELL + FINDING_BORDER,
+  half: 2 * (PRINT_CELL + FINDING_BORDER) + 2,
+};
 
 /** Part of a picture that `findDirt` needs for a part of it, at full size. */
 export function findingInput(region: Region, frame: { width: number; height: number }): Region {
@@ -26,7 +30,7 @@ export function findingInput(region: Region, frame: { width: number; height: num
   const first = cells[0],
     last = cells[cells.length - 1];
   const cover = { x: first.x, y: first.y, width: last.x + last.width - first.x, height: last.y + last.height - first.y };
-  return growRegion(cover, PRINT_BORDER, 2, frame);
+  return growRegion(cover, FINDING_BORDER, 2, frame);
 }
 
 /**
@@ -50,7 +54,7 @@ async function findHalf(source: Picture, region: Region): Promise<FoundDirt> {
     width: Math.min(frame.width, (region.x + region.width + 1) >> 1) - x,
     height: Math.min(frame.height, (region.y + region.height + 1) >> 1) - y,
   };
-  const found = await findFull(halved(source, findingInput(half, frame), frame), half);
+  const found = await findFull(halvedPart(source, findingInput(half, frame), frame), half);
   const odds = new Uint8Array(region.width * region.height),
     kind = new Uint8Array(region.width * region.height);
   const { odds: halfOdds, kind: halfKind } = found;
@@ -66,37 +70,14 @@ async function findHalf(source: Picture, region: Region): Promise<FoundDirt> {
   return { region, odds, kind };
 }
 
-/** A part of a picture at half its size, with chroma for each pixel. @param part in pixels of half the size. */
-function halved(source: Picture, part: Region, frame: { width: number; height: number }): Picture {
-  const { info, region } = source;
-  const planes = source.planes.map((plane, index) => {
-    const shiftX = index ? info.chromaShiftX : 0,
-      shiftY = index ? info.chromaShiftY : 0;
-    const ownX = region.x >> shiftX,
-      ownY = region.y >> shiftY;
-    const out = newPlane(part.width, part.height);
-    const { data } = plane,
-      made = out.data;
-    for (let y = 0, i = 0; y < part.height; y++) {
-      const [upper, lower] = [0, 1].map((n) => (((2 * (part.y + y) + n) >> shiftY) - ownY) * plane.width - ownX);
-      for (let x = 2 * part.x; x < 2 * (part.x + part.width); x += 2, i++) {
-        const a = x >> shiftX,
-          b = (x + 1) >> shiftX;
-        made[i] = (data[upper + a] + data[upper + b] + data[lower + a] + data[lower + b] + 2) >> 2;
-      }
-    }
-    return out;
-  });
-  return { info: { ...info, ...frame, chromaShiftX: 0, chromaShiftY: 0 }, region: part, planes };
-}
-
 async function findFull(source: Picture, region: Region): Promise<FoundDirt> {
-  const { sha256 } = networkCard('dirt');
+  const networks = (['dirt', 'stains'] as const).map((name) => networkCard(name).sha256);
   const size = region.width * region.height;
   const found: FoundDirt = { region, odds: new Uint8Array(size), kind: new Uint8Array(size) };
   for (const cell of printCells(region, source.info)) {
-    const made = await rememberFound([sha256, ...samplesOf(source, printInput(cell, source.info)), JSON.stringify(cell)], () =>
-      findInCell(source, cell),
+    const made = await rememberFound(
+      [...networks, ...samplesOf(source, growRegion(cell, FINDING_BORDER, 2, source.info)), JSON.stringify(cell)],
+      () => findInCell(source, cell),
     );
     const left = Math.max(cell.x, region.x),
       right = Math.min(cell.x + cell.width, region.x + region.width);

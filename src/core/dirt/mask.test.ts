@@ -1,7 +1,7 @@
 import { describe, expect, it } from 'vitest';
 import { EVEN_ODDS, ODDS_STEP, type FoundDirt } from '../networks/dirt';
 import { DIRT_KINDS } from './kinds';
-import { countPieces, dirtMask, dirtPieces, leastOdds, type DirtRule } from './mask';
+import { countPieces, dirtMask, dirtPieces, leastOdds, maskReach, type DirtRule } from './mask';
 
 const SIZE = { width: 40, height: 30 };
 const even = { specks: 50, hairs: 50, scratches: 50, folds: 50, cracks: 50, stains: 50 };
@@ -67,6 +67,23 @@ describe('a mask of damage', () => {
     expect(rim(0.9)).toBe(4);
   });
 
+  it('takes a stain as a whole where it is very sure somewhere, and not at all where it is not', () => {
+    const stain = (core: number, probability: number): number =>
+      area(
+        dirtMask(
+          found([
+            { x: 4, y: 4, side: 20, kind: 5, probability: 0.5 },
+            { x: 6, y: 6, side: core, kind: 5, probability },
+          ]),
+          RULE,
+        ),
+      );
+    expect(stain(4, 0.995)).toBe(400);
+    expect(stain(4, 0.98)).toBe(0);
+    expect(stain(3, 0.995)).toBe(0);
+    expect(maskReach({ ...RULE, sensitivity: { ...even, stains: 0 } })).toBeLessThan(maskReach(RULE));
+  });
+
   it('passes over single pixels, and is wider by its margin', () => {
     expect(area(dirtMask(found([{ x: 9, y: 9, side: 1, kind: 0, probability: 0.99 }]), RULE))).toBe(0);
     expect(area(dirtMask(one, { ...RULE, margin: 2 }))).toBe(49);
@@ -78,14 +95,14 @@ describe('pieces of damage', () => {
     const f = found([
       { x: 2, y: 2, side: 4, kind: 2, probability: 0.9 },
       { x: 6, y: 6, side: 2, kind: 0, probability: 0.9 },
-      { x: 20, y: 10, side: 3, kind: 5, probability: 0.9 },
+      { x: 20, y: 10, side: 3, kind: 4, probability: 0.9 },
     ]);
     const pieces = dirtPieces(dirtMask(f, RULE), f);
     expect(pieces).toEqual([
       { kind: 'scratches', box: { x: 102, y: 52, width: 6, height: 6 }, pixels: 20 },
-      { kind: 'stains', box: { x: 120, y: 60, width: 3, height: 3 }, pixels: 9 },
+      { kind: 'cracks', box: { x: 120, y: 60, width: 3, height: 3 }, pixels: 9 },
     ]);
-    expect(countPieces(pieces)).toMatchObject({ scratches: 1, stains: 1, specks: 0 });
+    expect(countPieces(pieces)).toMatchObject({ scratches: 1, cracks: 1, specks: 0 });
     expect(dirtPieces(dirtMask(f, RULE), f, 10)).toHaveLength(1);
   });
 

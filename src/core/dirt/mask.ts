@@ -17,21 +17,33 @@ export interface DirtRule {
 
 /** Natural logarithms of odds that the slider of a kind is worth at either end. */
 const SENSITIVITY_REACH = 4;
-/** Pixels within which what hangs together with damage is damage at lower odds. */
-const NEAR = 6;
+/** How damage that is there for certain takes in what lies beside it. */
+interface Beside {
+  /** Logarithms of odds by which it is surer than it has to be. */
+  surer: number;
+  /** Side of the square round each pixel of it in which so many are certain, so that single ones do not count. */
+  company: { side: number; fewest: number };
+  /** Pixels within which what hangs on it is damage too, at odds that lack so many logarithms. */
+  near: number;
+  less: number;
+}
+
+const PAIR = { side: 3, fewest: 2 };
 /**
- * Logarithms of odds by which damage is surer than it has to be, and those it may lack beside that: a speck, crack or fold that is there for sure is
- * found to its rim, or its rest would stay where it was mended; what is barely damage does not spread over texture.
+ * A speck, crack or fold that is there for sure is found to its rim, or its rest would stay where it was mended; what is barely damage does not
+ * spread over texture.
  */
-const BESIDE: readonly { surer: number; less: number }[] = [
-  { surer: 0, less: 0.5 },
-  { surer: 2, less: 2 },
+const BESIDE: readonly Beside[] = [
+  { surer: 0, company: PAIR, near: 6, less: 0.5 },
+  { surer: 2, company: PAIR, near: 6, less: 2 },
 ];
-/** Pixels of a square of nine that must be damaged, so that single ones do not count. */
-const FEWEST = 2;
+/** A stain is wide, and may stand out at one place alone: there it has to be very sure, and then it reaches far. */
+const STAINED: Beside = { surer: 3.2, company: { side: 7, fewest: 15 }, near: 48, less: 2.8 };
+const STAINS = DIRT_KINDS.indexOf('stains');
 
 /** Pixels round a part that its mask depends on, for a rule's margin. */
-export const maskReach = ({ margin }: DirtRule): number => NEAR + 1 + margin;
+export const maskReach = ({ margin, sensitivity }: DirtRule): number =>
+  margin + Math.max(...[...BESIDE, ...(sensitivity.stains > 0 ? [STAINED] : [])].map(({ near, company }) => near + (company.side - 1) / 2));
 
 /** Least `FoundDirt.odds` of each kind. */
 export function leastOdds({ sure, sensitivity }: DirtRule): number[] {
@@ -48,12 +60,16 @@ export function dirtMask({ region, odds, kind }: FoundDirt, rule: DirtRule): Uin
   const { width, height } = region;
   const least = leastOdds(rule);
   const mask = new Uint8Array(width * height);
-  for (const { surer, less } of BESIDE) {
-    const certain = reaching(odds, kind, least, surer * ODDS_STEP);
-    const around = dilated(withCompany(certain, width, height), width, height, NEAR);
-    const possible = reaching(odds, kind, least, -less * ODDS_STEP);
+  const take = (kinds: readonly number[], { surer, company, near, less }: Beside): void => {
+    const certain = reaching(odds, kind, kinds, surer * ODDS_STEP);
+    if (!certain.includes(1)) return;
+    const around = dilated(withCompany(certain, width, height, company), width, height, near);
+    const possible = reaching(odds, kind, kinds, -less * ODDS_STEP);
     for (let i = 0; i < mask.length; i++) mask[i] |= around[i] & possible[i];
-  }
+  };
+  const only = (stains: boolean): number[] => least.map((v, k) => ((k === STAINS) === stains ? v : Infinity));
+  for (const beside of BESIDE) take(only(false), beside);
+  take(only(true), STAINED);
   return rule.margin > 0 ? dilated(mask, width, height, rule.margin) : mask;
 }
 
@@ -66,15 +82,18 @@ function reaching(odds: Uint8Array, kind: Uint8Array, least: readonly number[], 
   return out;
 }
 
-function withCompany(mask: Uint8Array, width: number, height: number): Uint8Array {
+/** What is set and has so many set in the square round it, itself among them. */
+function withCompany(mask: Uint8Array, width: number, height: number, { side, fewest }: Beside['company']): Uint8Array {
   const out = new Uint8Array(mask.length);
-  for (let y = 1; y < height - 1; y++) {
-    for (let x = 1; x < width - 1; x++) {
+  const reach = (side - 1) / 2;
+  for (let y = reach; y < height - reach; y++) {
+    for (let x = reach; x < width - reach; x++) {
       const i = y * width + x;
       if (!mask[i]) continue;
       let count = 0;
-      for (let dy = -width; dy <= width; dy += width) count += mask[i + dy - 1] + mask[i + dy] + mask[i + dy + 1];
-      if (count >= FEWEST) out[i] = 1;
+      for (let row = i - reach * width; row <= i + reach * width; row += width)
+        for (let n = row - reach; n <= row + reach; n++) count += mask[n];
+      if (count >= fewest) out[i] = 1;
     }
   }
   return out;

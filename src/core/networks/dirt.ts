@@ -1,11 +1,13 @@
-import type { Picture, Region } from '../picture/picture';
+import { DIRT_KINDS } from '../dirt/kinds';
+import { halvedPart } from '../picture/halved';
+import { insideFrame, type Picture, type Region } from '../picture/picture';
 import { FINDING_CHANNELS, findingPlanes } from './findingPlanes';
-import { network } from './model';
-import { printInput } from './printCells';
+import { network, type NetworkName } from './model';
+import { PRINT_BORDER, printInput } from './printCells';
 
-/** Answers at each pixel: damage, and six kinds. */
-const KINDS = 6,
-  ANSWERS = 1 + KINDS;
+/** Answers of the network of damage at each pixel: damage, and its kinds. */
+const ANSWERS = 1 + DIRT_KINDS.length;
+const STAINS = DIRT_KINDS.indexOf('stains');
 
 /** What is found at each pixel of a part of a picture. */
 export interface FoundDirt {
@@ -21,22 +23,41 @@ export interface FoundDirt {
 export const ODDS_STEP = 16,
   EVEN_ODDS = 128;
 
+/** Odds at most of what only seems a stain: a restorer who raises the sensitivity finds it. */
+const SEEMING = EVEN_ODDS - 2 * ODDS_STEP;
+
+/** Pixels round a cell that are looked at, as far as the frame goes. */
+export const FINDING_BORDER = 2 * PRINT_BORDER;
+
 /**
- * Looks for damage in one cell of the raster for prints.
- * @param source holds what `printInput` of the cell names, as far as it lies in the frame.
- * @throws NetworkError when the network cannot be used.
+ * Looks for damage in one cell of the raster for prints: of all kinds at its own size, and for stains, which are told from what lies wider round them,
+ * by a network of their own at half of it.
+ *
+ * @param source holds `FINDING_BORDER` pixels round the cell.
+ * @throws NetworkError when a network cannot be used.
  */
 export async function findInCell(source: Picture, cell: Region): Promise<FoundDirt> {
-  const net = await network('dirt');
-  const part = printInput(cell, source.info);
-  return read(await net.run(findingPlanes(source, part), FINDING_CHANNELS, part.height / 2, part.width / 2), part, cell);
+  const { answer, part } = await answered('dirt', source, cell);
+  const found = read(answer, part, cell);
+  await findStains(source, found);
+  return found;
 }
+
+/** What a network of finding answers for a cell of a picture: logarithms of odds, four planes of half the size for each pixel. */
+async function answered(name: NetworkName, source: Picture, cell: Region): Promise<{ answer: Float32Array; part: Region }> {
+  const net = await network(name);
+  const part = printInput(cell, source.info);
+  return { answer: await net.run(findingPlanes(source, part), FINDING_CHANNELS, part.height / 2, part.width / 2), part };
+}
+
+const asOdds = (logarithm: number): number => Math.min(255, Math.max(0, Math.round(EVEN_ODDS + ODDS_STEP * logarithm)));
 
 /** Unfolds the answers inside the cell. */
 function read(answer: Float32Array, part: Region, cell: Region): FoundDirt {
   const { width, height } = cell;
   const half = part.width / 2,
     size = half * (part.height / 2);
+  if (ANSWERS * 4 * size !== answer.length) throw new RangeError(`the network "dirt" gave ${answer.length} answers`);
   const odds = new Uint8Array(width * height),
     kind = new Uint8Array(width * height);
   for (let y = 0; y < height; y++) {
@@ -46,9 +67,9 @@ function read(answer: Float32Array, part: Region, cell: Region): FoundDirt {
       const corner = ((fy & 1) << 1) | (fx & 1),
         at = (fy >> 1) * half + (fx >> 1);
       const i = y * width + x;
-      odds[i] = Math.min(255, Math.max(0, Math.round(EVEN_ODDS + ODDS_STEP * answer[corner * size + at])));
+      odds[i] = asOdds(answer[corner * size + at]);
       let best = -Infinity;
-      for (let k = 0; k < KINDS; k++) {
+      for (let k = 0; k < DIRT_KINDS.length; k++) {
         const v = answer[(4 * (k + 1) + corner) * size + at];
         if (v <= best) continue;
         best = v;
@@ -56,6 +77,34 @@ function read(answer: Float32Array, part: Region, cell: Region): FoundDirt {
       }
     }
   }
-  if (ANSWERS * 4 * size !== answer.length) throw new RangeError(`the network "dirt" gave ${answer.length} answers`);
   return { region: cell, odds, kind };
+}
+
+/**
+ * Takes into what was found in a cell what is a stain more surely. The network of stains alone takes jackets and leaves for them, so what the network of all
+ * damage holds unlikely counts against it; and what that one alone calls a stain only seems one, for at its size petals and pebbles do.
+ */
+async function findStains(source: Picture, { region: cell, odds, kind }: FoundDirt): Promise<void> {
+  const frame = { width: source.info.width >> 1, height: source.info.height >> 1 };
+  const small = {
+    ...{ x: cell.x >> 1, y: cell.y >> 1 },
+    width: Math.min((cell.width + 1) >> 1, frame.width - (cell.x >> 1)),
+    height: Math.min((cell.height + 1) >> 1, frame.height - (cell.y >> 1)),
+  };
+  if (small.width < 1 || small.height < 1) return;
+  const { answer, part } = await answered('stains', halvedPart(source, insideFrame(printInput(small, frame), frame), frame), small);
+  const half = part.width / 2,
+    size = half * (part.height / 2);
+  for (let y = 0; y < cell.height; y++) {
+    const fy = Math.min(small.height - 1, y >> 1) + small.y - part.y;
+    for (let x = 0; x < cell.width; x++) {
+      const fx = Math.min(small.width - 1, x >> 1) + small.x - part.x;
+      const i = y * cell.width + x;
+      const unlikely = Math.min(0, (odds[i] - EVEN_ODDS) / ODDS_STEP);
+      const own = asOdds(answer[(((fy & 1) << 1) | (fx & 1)) * size + (fy >> 1) * half + (fx >> 1)] + unlikely);
+      const other = kind[i] === STAINS ? Math.min(SEEMING, odds[i]) : odds[i];
+      odds[i] = Math.max(own, other);
+      if (own > other) kind[i] = STAINS;
+    }
+  }
 }

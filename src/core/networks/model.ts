@@ -11,7 +11,18 @@ export type Content = 'live' | 'drawn' | 'print';
 export type Enlarging = Content | 'still';
 
 export type NetworkName =
-  'condition' | 'fields' | 'clean' | 'temporal' | 'dirt' | 'heal' | 'halftone' | 'faces' | 'reference' | 'colour' | `enlarge-${Enlarging}`;
+  | 'condition'
+  | 'fields'
+  | 'clean'
+  | 'temporal'
+  | 'dirt'
+  | 'stains'
+  | 'heal'
+  | 'halftone'
+  | 'faces'
+  | 'reference'
+  | 'colour'
+  | `enlarge-${Enlarging}`;
 
 /** The networks that ship with the program. */
 export const networkNames = (): NetworkName[] => [
@@ -20,6 +31,7 @@ export const networkNames = (): NetworkName[] => [
   'clean',
   'temporal',
   'dirt',
+  'stains',
   'heal',
   'halftone',
   'faces',
@@ -55,8 +67,8 @@ export class NetworkError extends CodedError {
 export interface Network {
   card: NetworkCard;
   /**
-   * @param planes `channels` planes of `height` x `width`, one after the other; both sizes are multiples of 4, of `dirt` and `colour` of 8.
-   * @returns the corrections, planes of the same size one after the other; of `condition` its figures, of `dirt` and `colour` logarithmic odds.
+   * @param planes `channels` planes of `height` x `width`, one after the other; both sizes are multiples of 4, of `dirt`, `stains` and `colour` of 8.
+   * @returns the corrections, planes of the same size one after the other; of `condition` its figures, of `dirt` and `stains` logarithmic odds, of `colour` likelihoods.
    */
   run(planes: Float32Array, channels: number, height: number, width: number): Promise<Float32Array>;
 }

@@ -55,9 +55,8 @@ export class DirtSettings {
   @Sensitivity('cracks')
   cracks = 50;
 
-  // The network tells them badly so far: they wait for the restorer.
   @Sensitivity('stains')
-  stains = 0;
+  stains = 50;
 
   @NumberSetting({
     label: 'Margin',
@@ -85,6 +84,9 @@ export const dirtRule = (settings: DirtSettings): DirtRule => ({
   sensitivity: Object.fromEntries(DIRT_KINDS.map((kind) => [kind, settings[kind]])) as Record<DirtKind, number>,
   margin: settings.margin,
 });
+
+/** The rule whose mask depends on the most round it. */
+const WIDEST = dirtRule({ ...new DirtSettings(), margin: MAX_MARGIN });
 
 /**
  * What counts as damage in a part of a picture: what is found by the settings, and what strokes add and take away.
@@ -122,7 +124,7 @@ function cutBytes(bytes: Uint8Array, from: Region, part: Region): Uint8Array<Arr
 
 export const dirt: Treatment<DirtSettings> = {
   id: 'dirt',
-  version: 4,
+  version: 5,
   name: 'Dirt',
   answers: 'dust, hairs, scratches, folds, stains',
   settings: DirtSettings,
@@ -137,10 +139,10 @@ export const dirt: Treatment<DirtSettings> = {
   output: (input) => input,
   needs: ({ quality }, input) => ({
     ...NO_NEEDS,
-    border: MEND_REACH + MAX_MARGIN + 8 + FINDING_REACH[findingSize(quality, input)],
+    border: MEND_REACH + maskReach(WIDEST) + 1 + FINDING_REACH[findingSize(quality, input)],
     grid: 2,
   }),
-  networks: ({ quality }) => (quality === 'best' ? ['dirt', 'heal'] : ['dirt']),
+  networks: ({ quality }) => ['dirt', 'stains', ...(quality === 'best' ? (['heal'] as const) : [])],
   supported: (settings) => ({ ...settings, amount: 0 }),
   // What is sharp may be taken for dust where all of the picture is sharp: there it is counted and offered, and switched on by the restorer.
   propose: ({ measurements: { dirt: found } }) => found && { on: surelyDirt(found), settings: {} },

@@ -1,0 +1,58 @@
+import path from 'node:path';
+import sharp from 'sharp';
+import { describe, expect, it } from 'vitest';
+import { fromRgb } from '../picture/matrix';
+import { wholeRegion, type Picture } from '../picture/picture';
+import { streamInfo } from '../testing/pictures';
+import { dirtRule, DirtSettings } from '../treatments/dirt/dirt';
+import { findDirt } from './find';
+import { DIRT_KINDS } from './kinds';
+import { dirtMask } from './mask';
+
+const WIDTH = 640;
+/** The outline of a stain, across lines of the raster. */
+const STAIN = 'M200 240C240 190 300 205 330 250C352 285 330 300 318 335C300 372 240 360 215 330C190 305 178 270 200 240Z';
+const plate = path.resolve(import.meta.dirname, '../../../demo/plates/portrait.png');
+
+const svg = (height: number, path: string): Buffer => Buffer.from(`<svg width="${WIDTH}" height="${height}">${path}</svg>`);
+
+/** A portrait of the demo's, as soft as prints are, with a stain of tea on it or without, and where it is. */
+async function print(stained: boolean): Promise<{ picture: Picture; stain: Uint8Array }> {
+  const { data, info } = await sharp(plate).resize(WIDTH).removeAlpha().blur(1.6).raw().toBuffer({ resolveWithObject: true });
+  const { height } = info;
+  const soft = sharp(data, { raw: { width: WIDTH, height, channels: 3 } });
+  const tea = svg(height, `<path d="${STAIN}" fill="#a8713c" fill-opacity="0.5"/>`);
+  const rgb = await (stained ? soft.composite([{ input: tea, blend: 'multiply' }]) : soft).removeAlpha().raw().toBuffer();
+  const stain = await sharp(svg(height, `<rect width="${WIDTH}" height="${height}"/><path d="${STAIN}" fill="#fff"/>`))
+    .extractChannel(0)
+    .raw()
+    .toBuffer();
+  const stream = streamInfo({
+    ...{ width: WIDTH, height, frames: 1, chromaShiftX: 0, chromaShiftY: 0 },
+    colour: { matrix: 'bt601', range: 'full', transfer: 'srgb', primaries: 'bt709' },
+  });
+  return { picture: fromRgb(new Uint8Array(rgb), 3, stream), stain: stain.map((v) => Number(v > 127)) };
+}
+
+/** What is taken for a stain as Dirt comes. */
+async function stainsIn(picture: Picture): Promise<Uint8Array> {
+  const none = Object.fromEntries(DIRT_KINDS.map((kind) => [kind, 0]));
+  const { stains } = new DirtSettings();
+  return dirtMask(await findDirt(picture, wholeRegion(picture.info)), dirtRule({ ...new DirtSettings(), ...none, stains, margin: 0 }));
+}
+
+const sum = (mask: Uint8Array): number => mask.reduce((total, v) => total + v, 0);
+
+describe('a stain', () => {
+  it('is found as far as it reaches, and nothing else for one', async () => {
+    const { picture, stain } = await print(true);
+    const found = await stainsIn(picture);
+    const both = sum(found.map((v, i) => v & stain[i]));
+    expect(both / sum(stain)).toBeGreaterThan(0.8);
+    expect(both / sum(found)).toBeGreaterThan(0.8);
+  });
+
+  it('is found in no portrait without any', async () => {
+    expect(sum(await stainsIn((await print(false)).picture))).toBe(0);
+  });
+});
