@@ -6,7 +6,15 @@ import { growRegion, planeRegion, type Picture, type Region } from '../picture/p
 import type { Quality } from '../treatments/quality';
 import { remembered } from '../networks/remembered';
 
-const rememberFound = remembered<FoundDirt>(1 << 17);
+/** What is found of each pixel. */
+const PLANES = ['odds', 'kind', 'stains'] as const;
+
+function nothingFound(region: Region): FoundDirt {
+  const plane = (): Uint8Array => new Uint8Array(region.width * region.height);
+  return { region, odds: plane(), kind: plane(), stains: plane() };
+}
+
+const rememberFound = remembered<FoundDirt>(PLANES.length * PRINT_CELL ** 2);
 
 /** At what size damage is looked for: as the picture is, or at half its size, where what is a pixel wide may be missed. */
 export type FindingSize = 'full' | 'half';
@@ -55,25 +63,24 @@ async function findHalf(source: Picture, region: Region): Promise<FoundDirt> {
     height: Math.min(frame.height, (region.y + region.height + 1) >> 1) - y,
   };
   const found = await findFull(halvedPart(source, findingInput(half, frame), frame), half);
-  const odds = new Uint8Array(region.width * region.height),
-    kind = new Uint8Array(region.width * region.height);
-  const { odds: halfOdds, kind: halfKind } = found;
+  const out = nothingFound(region);
   const columns = Int32Array.from({ length: region.width }, (_, column) => Math.min(half.width - 1, ((region.x + column) >> 1) - x));
+  const at = new Int32Array(region.width * region.height);
   for (let row = 0, i = 0; row < region.height; row++) {
     const from = Math.min(half.height - 1, ((region.y + row) >> 1) - y) * half.width;
-    for (let column = 0; column < region.width; column++, i++) {
-      const at = from + columns[column];
-      odds[i] = halfOdds[at];
-      kind[i] = halfKind[at];
-    }
+    for (let column = 0; column < region.width; column++, i++) at[i] = from + columns[column];
   }
-  return { region, odds, kind };
+  for (const name of PLANES) doubled(found[name], at, out[name]);
+  return out;
+}
+
+function doubled(from: Uint8Array, at: Int32Array, out: Uint8Array): void {
+  for (let i = 0; i < out.length; i++) out[i] = from[at[i]];
 }
 
 async function findFull(source: Picture, region: Region): Promise<FoundDirt> {
   const networks = (['dirt', 'stains'] as const).map((name) => networkCard(name).sha256);
-  const size = region.width * region.height;
-  const found: FoundDirt = { region, odds: new Uint8Array(size), kind: new Uint8Array(size) };
+  const found = nothingFound(region);
   for (const cell of printCells(region, source.info)) {
     const made = await rememberFound(
       [...networks, ...samplesOf(source, growRegion(cell, FINDING_BORDER, 2, source.info)), JSON.stringify(cell)],
@@ -84,8 +91,7 @@ async function findFull(source: Picture, region: Region): Promise<FoundDirt> {
     for (let y = Math.max(cell.y, region.y); y < Math.min(cell.y + cell.height, region.y + region.height); y++) {
       const from = (y - cell.y) * cell.width + left - cell.x,
         to = (y - region.y) * region.width + left - region.x;
-      found.odds.set(made.odds.subarray(from, from + right - left), to);
-      found.kind.set(made.kind.subarray(from, from + right - left), to);
+      for (const name of PLANES) found[name].set(made[name].subarray(from, from + right - left), to);
     }
   }
   return found;

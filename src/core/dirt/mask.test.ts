@@ -10,17 +10,20 @@ const RULE: DirtRule = { sure: 0.8, sensitivity: even, margin: 0 };
 /** What is found where squares of some kinds lie, at odds given as a probability. */
 function found(squares: { x: number; y: number; side: number; kind: number; probability: number }[]): FoundDirt {
   const odds = new Uint8Array(SIZE.width * SIZE.height),
-    kind = new Uint8Array(odds.length);
+    kind = new Uint8Array(odds.length),
+    stains = new Uint8Array(odds.length);
   for (const s of squares) {
     for (let y = s.y; y < s.y + s.side; y++) {
       for (let x = s.x; x < s.x + s.side; x++) {
         const i = y * SIZE.width + x;
-        odds[i] = Math.round(EVEN_ODDS + ODDS_STEP * Math.log(s.probability / (1 - s.probability)));
+        const given = Math.round(EVEN_ODDS + ODDS_STEP * Math.log(s.probability / (1 - s.probability)));
+        if (s.kind === DIRT_KINDS.indexOf('stains')) stains[i] = given;
+        else odds[i] = given;
         kind[i] = s.kind;
       }
     }
   }
-  return { region: { x: 100, y: 50, ...SIZE }, odds, kind };
+  return { region: { x: 100, y: 50, ...SIZE }, odds, kind, stains };
 }
 
 const area = (mask: Uint8Array): number => mask.reduce((sum, v) => sum + v, 0);

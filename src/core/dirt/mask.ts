@@ -17,6 +17,7 @@ export interface DirtRule {
 
 /** Natural logarithms of odds that the slider of a kind is worth at either end. */
 const SENSITIVITY_REACH = 4;
+
 /** How damage that is there for certain takes in what lies beside it. */
 interface Beside {
   /** Logarithms of odds by which it is surer than it has to be. */
@@ -56,25 +57,24 @@ export function leastOdds({ sure, sensitivity }: DirtRule): number[] {
 }
 
 /** 1 where what was found is damage by a rule; the outermost `maskReach` pixels may lack some. */
-export function dirtMask({ region, odds, kind }: FoundDirt, rule: DirtRule): Uint8Array<ArrayBuffer> {
+export function dirtMask({ region, odds, kind, stains }: FoundDirt, rule: DirtRule): Uint8Array<ArrayBuffer> {
   const { width, height } = region;
   const least = leastOdds(rule);
   const mask = new Uint8Array(width * height);
-  const take = (kinds: readonly number[], { surer, company, near, less }: Beside): void => {
-    const certain = reaching(odds, kind, kinds, surer * ODDS_STEP);
+  const take = ({ surer, company, near, less }: Beside, reaching: (more: number) => Uint8Array): void => {
+    const certain = reaching(surer * ODDS_STEP);
     if (!certain.includes(1)) return;
     const around = dilated(withCompany(certain, width, height, company), width, height, near);
-    const possible = reaching(odds, kind, kinds, -less * ODDS_STEP);
+    const possible = reaching(-less * ODDS_STEP);
     for (let i = 0; i < mask.length; i++) mask[i] |= around[i] & possible[i];
   };
-  const only = (stains: boolean): number[] => least.map((v, k) => ((k === STAINS) === stains ? v : Infinity));
-  for (const beside of BESIDE) take(only(false), beside);
-  take(only(true), STAINED);
+  for (const beside of BESIDE) take(beside, (more) => reachingOfKind(odds, kind, least, more));
+  take(STAINED, (more) => stains.map((v) => Number(v >= least[STAINS] + more)));
   return rule.margin > 0 ? dilated(mask, width, height, rule.margin) : mask;
 }
 
 /** 1 where odds reach the least of their kind and so much more. */
-function reaching(odds: Uint8Array, kind: Uint8Array, least: readonly number[], more: number): Uint8Array {
+function reachingOfKind(odds: Uint8Array, kind: Uint8Array, least: readonly number[], more: number): Uint8Array {
   const out = new Uint8Array(odds.length);
   const wanted = Float64Array.from(least, (v) => v + more),
     lowest = Math.min(...wanted);
@@ -111,7 +111,7 @@ export interface DirtPiece {
  * The pieces of damage in a mask (labels by two passes with joined classes, Rosenfeld and Pfaltz, 1966), each of the kind most of it has.
  * @param least pixels a piece has at least.
  */
-export function dirtPieces(mask: Uint8Array, { region, kind }: FoundDirt, least = 1): DirtPiece[] {
+export function dirtPieces(mask: Uint8Array, { region, odds, kind, stains }: FoundDirt, least = 1): DirtPiece[] {
   const { width, height } = region;
   const labels = new Int32Array(width * height);
   const parent = [0];
@@ -154,7 +154,7 @@ export function dirtPieces(mask: Uint8Array, { region, kind }: FoundDirt, least 
       piece.right = Math.max(piece.right, x);
       piece.bottom = y;
       piece.pixels++;
-      piece.kinds[kind[i]]++;
+      piece.kinds[stains[i] > odds[i] ? STAINS : kind[i]]++;
     }
   }
   return [...pieces.values()]

@@ -17,13 +17,15 @@ export interface FoundDirt {
   odds: Uint8Array;
   /** The likeliest kind, as a place in `DIRT_KINDS`. */
   kind: Uint8Array;
+  /** Logarithm of the odds that a pixel is stained, as `odds`, whatever else may have damaged it. */
+  stains: Uint8Array;
 }
 
 /** Steps of `FoundDirt.odds` for a natural logarithm, and what stands for even odds. */
 export const ODDS_STEP = 16,
   EVEN_ODDS = 128;
 
-/** Odds at most of what only seems a stain: a restorer who raises the sensitivity finds it. */
+/** Odds at most of what the network of all damage calls a stain, for at its size petals and pebbles look like some: who raises the sensitivity finds it. */
 const SEEMING = EVEN_ODDS - 2 * ODDS_STEP;
 
 /** Pixels round a cell that are looked at, as far as the frame goes. */
@@ -38,9 +40,10 @@ export const FINDING_BORDER = 2 * PRINT_BORDER;
  */
 export async function findInCell(source: Picture, cell: Region): Promise<FoundDirt> {
   const { answer, part } = await answered('dirt', source, cell);
-  const found = read(answer, part, cell);
-  await findStains(source, found);
-  return found;
+  const { odds, kind } = read(answer, part, cell);
+  const stains = await stainsIn(source, cell, odds);
+  for (let i = 0; i < odds.length; i++) if (kind[i] === STAINS) odds[i] = Math.min(SEEMING, odds[i]);
+  return { region: cell, odds, kind, stains };
 }
 
 /** What a network of finding answers for a cell of a picture: logarithms of odds, four planes of half the size for each pixel. */
@@ -53,7 +56,7 @@ async function answered(name: NetworkName, source: Picture, cell: Region): Promi
 const asOdds = (logarithm: number): number => Math.min(255, Math.max(0, Math.round(EVEN_ODDS + ODDS_STEP * logarithm)));
 
 /** Unfolds the answers inside the cell. */
-function read(answer: Float32Array, part: Region, cell: Region): FoundDirt {
+function read(answer: Float32Array, part: Region, cell: Region): Pick<FoundDirt, 'odds' | 'kind'> {
   const { width, height } = cell;
   const half = part.width / 2,
     size = half * (part.height / 2);
@@ -77,34 +80,32 @@ function read(answer: Float32Array, part: Region, cell: Region): FoundDirt {
       }
     }
   }
-  return { region: cell, odds, kind };
+  return { odds, kind };
 }
 
 /**
- * Takes into what was found in a cell what is a stain more surely. The network of stains alone takes jackets and leaves for them, so what the network of all
- * damage holds unlikely counts against it; and what that one alone calls a stain only seems one, for at its size petals and pebbles do.
+ * Odds of stains in a cell. The network of stains alone takes jackets and leaves for them: what the network of all damage holds unlikely counts against it.
+ * @param damaged odds of damage in the cell.
  */
-async function findStains(source: Picture, { region: cell, odds, kind }: FoundDirt): Promise<void> {
+async function stainsIn(source: Picture, cell: Region, damaged: Uint8Array): Promise<Uint8Array> {
+  const stains = new Uint8Array(damaged.length);
   const frame = { width: source.info.width >> 1, height: source.info.height >> 1 };
   const small = {
     ...{ x: cell.x >> 1, y: cell.y >> 1 },
     width: Math.min((cell.width + 1) >> 1, frame.width - (cell.x >> 1)),
     height: Math.min((cell.height + 1) >> 1, frame.height - (cell.y >> 1)),
   };
-  if (small.width < 1 || small.height < 1) return;
+  if (small.width < 1 || small.height < 1) return stains;
   const { answer, part } = await answered('stains', halvedPart(source, insideFrame(printInput(small, frame), frame), frame), small);
   const half = part.width / 2,
     size = half * (part.height / 2);
-  for (let y = 0; y < cell.height; y++) {
+  for (let y = 0, i = 0; y < cell.height; y++) {
     const fy = Math.min(small.height - 1, y >> 1) + small.y - part.y;
-    for (let x = 0; x < cell.width; x++) {
+    for (let x = 0; x < cell.width; x++, i++) {
       const fx = Math.min(small.width - 1, x >> 1) + small.x - part.x;
-      const i = y * cell.width + x;
-      const unlikely = Math.min(0, (odds[i] - EVEN_ODDS) / ODDS_STEP);
-      const own = asOdds(answer[(((fy & 1) << 1) | (fx & 1)) * size + (fy >> 1) * half + (fx >> 1)] + unlikely);
-      const other = kind[i] === STAINS ? Math.min(SEEMING, odds[i]) : odds[i];
-      odds[i] = Math.max(own, other);
-      if (own > other) kind[i] = STAINS;
+      const unlikely = Math.min(0, (damaged[i] - EVEN_ODDS) / ODDS_STEP);
+      stains[i] = asOdds(answer[(((fy & 1) << 1) | (fx & 1)) * size + (fy >> 1) * half + (fx >> 1)] + unlikely);
     }
   }
+  return stains;
 }

@@ -155,7 +155,8 @@ export const dirt: Treatment<DirtSettings> = {
   async found([source], settings, { asked, marks, place }) {
     const { damage, found } = await damageOf(source, asked, settings, { marks, place });
     const mask = cutMask(damage, asked);
-    const own = { region: asked, odds: cutBytes(found.odds, found.region, asked), kind: cutBytes(found.kind, found.region, asked) };
+    const cut = (bytes: Uint8Array): Uint8Array => cutBytes(bytes, found.region, asked);
+    const own = { region: asked, odds: cut(found.odds), kind: cut(found.kind), stains: cut(found.stains) };
     const counts = countPieces(dirtPieces(mask, own));
     return {
       ...{ region: asked, mask },
