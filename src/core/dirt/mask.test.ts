@@ -109,6 +109,18 @@ describe('pieces of damage', () => {
     expect(dirtPieces(dirtMask(f, RULE), f, 10)).toHaveLength(1);
   });
 
+  it('are stains only where a stain is surer by as much as it has to be', () => {
+    const kindOf = (stained: number): string[] => {
+      const f = found([
+        { x: 2, y: 2, side: 8, kind: 5, probability: stained },
+        { x: 2, y: 2, side: 8, kind: 2, probability: 0.9 },
+      ]);
+      return dirtPieces(dirtMask(f, RULE), f).map(({ kind }) => kind);
+    };
+    expect(kindOf(0.95)).toEqual(['scratches']);
+    expect(kindOf(0.998)).toEqual(['stains']);
+  });
+
   it('that come round again are one', () => {
     const f = found([]);
     const mask = Uint8Array.from(f.odds, (_, i) => {

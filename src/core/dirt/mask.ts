@@ -154,7 +154,7 @@ export function dirtPieces(mask: Uint8Array, { region, odds, kind, stains }: Fou
       piece.right = Math.max(piece.right, x);
       piece.bottom = y;
       piece.pixels++;
-      piece.kinds[stains[i] > odds[i] ? STAINS : kind[i]]++;
+      piece.kinds[stains[i] > odds[i] + STAINED.surer * ODDS_STEP ? STAINS : kind[i]]++;
     }
   }
   return [...pieces.values()]

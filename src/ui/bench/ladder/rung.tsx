@@ -70,7 +70,7 @@ export function StepRung({
     <SortableRung id={step.id} name={info.name} testId={`step-${step.treatment}`} on={step.on} round patch={patch} words={words}>
       {open && (
         <div className="pr-3 pb-2 pl-[28px]">
-          {!step.on && problem && <p className="mb-1.5 text-warn">{problem}</p>}
+          {described?.problem || described?.warning ? <p className="mb-1.5 text-warn">{described.problem ?? described.warning}</p> : null}
           {info.finds && <FoundPanel step={step} />}
           {info.marks && <HandPanel step={step} />}
           {(info.line ?? info.level) && <LinePanel step={step} />}
