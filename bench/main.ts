@@ -27,6 +27,7 @@ import { handingOver } from './handing';
 import { halftoneJoined } from './halftone';
 import { interfaceFigures } from './interface';
 import { dirtFound, dirtMended, objectsRemoved } from './prints';
+import { dirtUntouched } from './printsUntouched';
 import { largeScans } from './large';
 import { papersFound } from './papers';
 import { peopleGrouped } from './people';
@@ -50,6 +51,7 @@ const PARTS: Record<string, (work: string) => Row[] | Promise<Row[]>> = {
   enlarge: enlargeQuality,
   'dirt-found': dirtFound,
   'dirt-mended': dirtMended,
+  'dirt-untouched': dirtUntouched,
   removal: objectsRemoved,
   halftone: halftoneJoined,
   deblur: deblurring,

@@ -39,8 +39,8 @@ export async function readPicture(file: string): Promise<Picture> {
 }
 
 /** What is judged by itself: the kinds, and of stains, which are many things, each that counts as one; plain ones are spilled. */
-const SORTS = [...DIRT_KINDS, 'mould', 'silvering'] as const;
-type Sort = (typeof SORTS)[number];
+export const SORTS = [...DIRT_KINDS, 'mould', 'silvering'] as const;
+export type Sort = (typeof SORTS)[number];
 
 /** A held-out picture with damage of one sort. */
 interface DamagedPrint {
@@ -53,9 +53,9 @@ interface DamagedPrint {
 }
 
 /** Small prints and coarse scans, or parts of scans at 300 to 600 dots an inch. */
-type Prints = 'prints' | 'scans';
+export type Prints = 'prints' | 'scans';
 
-async function* prints(of: Prints = 'prints'): AsyncGenerator<DamagedPrint> {
+export async function* prints(of: Prints = 'prints'): AsyncGenerator<DamagedPrint> {
   const folder = path.join(FOLDER, of);
   if (!existsSync(folder)) throw new Error(`${folder} is missing: the bench of prints needs damaged pictures; ${MADE}`);
   for (const file of readdirSync(folder).sort()) {
@@ -73,7 +73,7 @@ async function* prints(of: Prints = 'prints'): AsyncGenerator<DamagedPrint> {
   }
 }
 
-const mean = (values: number[]): number => values.reduce((sum, v) => sum + v, 0) / Math.max(1, values.length);
+export const mean = (values: number[]): number => values.reduce((sum, v) => sum + v, 0) / Math.max(1, values.length);
 
 /** F1 over pixels with a tolerance of one: what is found lies on damage or beside it, and damage has found pixels on it or beside it. */
 function f1(found: Uint8Array, truth: Uint8Array, width: number, height: number): number {
@@ -168,7 +168,7 @@ async function foundIn(of: Prints, group: string): Promise<Row[]> {
 }
 
 /** PSNR of luma inside a mask, in decibels. */
-function psnrIn(made: ArrayLike<number>, truth: ArrayLike<number>, mask: Uint8Array): number {
+export function psnrIn(made: ArrayLike<number>, truth: ArrayLike<number>, mask: Uint8Array): number {
   let sum = 0,
     count = 0;
   for (let i = 0; i < mask.length; i++) {
@@ -207,7 +207,8 @@ export async function dirtMended(): Promise<Row[]> {
     );
     const base = { psnr: Math.max(...others.map((o) => o.psnr)), ssim: Math.max(...others.map((o) => o.ssim)) };
     for (const quality of ['fast', 'best'] as const) {
-      const made = await mendDamage(damaged, { region: damaged.region, missing }, damaged.region, { quality, seeThrough: true });
+      const damage = { region: damaged.region, missing, ...(sort === 'stains' && { veiled: missing }) };
+      const made = await mendDamage(damaged, damage, damaged.region, { quality, seeThrough: true });
       const own = judged(made.planes[0].data);
       gains[quality].push({ sort, psnr: own.psnr - base.psnr, ssim: own.ssim - base.ssim });
       made.planes.forEach((plane, p) => plane.data.forEach((v, i) => (touched += !missing[i] && v !== damaged.planes[p].data[i] ? 1 : 0)));

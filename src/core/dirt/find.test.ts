@@ -4,12 +4,14 @@ import { describe, expect, it } from 'vitest';
 import { fromRgb } from '../picture/matrix';
 import { wholeRegion, type Picture } from '../picture/picture';
 import { streamInfo } from '../testing/pictures';
-import { dirtRule, DirtSettings } from '../treatments/dirt/dirt';
+import { damageOf, dirtRule, DirtSettings } from '../treatments/dirt/dirt';
 import { findDirt } from './find';
 import { DIRT_KINDS } from './kinds';
 import { dirtMask } from './mask';
+import { mendDamage } from './mend';
 
 const WIDTH = 640;
+const UNMOVED = [1, 0, 0, 0, 1, 0, 0, 0, 1] as const;
 /** The outline of a stain, across lines of the raster. */
 const STAIN = 'M200 240C240 190 300 205 330 250C352 285 330 300 318 335C300 372 240 360 215 330C190 305 178 270 200 240Z';
 const plate = path.resolve(import.meta.dirname, '../../../demo/plates/portrait.png');
@@ -50,6 +52,18 @@ describe('a stain', () => {
     const both = sum(found.map((v, i) => v & stain[i]));
     expect(both / sum(stain)).toBeGreaterThan(0.8);
     expect(both / sum(found)).toBeGreaterThan(0.8);
+  });
+
+  it('is lifted by Dirt as it comes, and the portrait shows through unchanged', async () => {
+    const [{ picture, stain }, { picture: whole }] = await Promise.all([print(true), print(false)]);
+    const region = wholeRegion(picture.info);
+    const { damage } = await damageOf(picture, region, new DirtSettings(), { marks: [], place: UNMOVED });
+    const made = await mendDamage(picture, damage, region, { quality: 'fast', seeThrough: true });
+    const off = (of: Picture): number =>
+      Math.sqrt(stain.reduce((total, v, i) => total + (v ? (of.planes[0].data[i] - whole.planes[0].data[i]) ** 2 : 0), 0) / sum(stain)) /
+      256;
+    expect(off(picture)).toBeGreaterThan(20);
+    expect(off(made)).toBeLessThan(0.4 * off(picture));
   });
 
   it('is found in no portrait without any', async () => {

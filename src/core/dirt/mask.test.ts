@@ -1,7 +1,7 @@
 import { describe, expect, it } from 'vitest';
 import { EVEN_ODDS, ODDS_STEP, type FoundDirt } from '../networks/dirt';
 import { DIRT_KINDS } from './kinds';
-import { countPieces, dirtMask, dirtPieces, leastOdds, maskReach, type DirtRule } from './mask';
+import { countPieces, dirtMask, dirtMasks, dirtPieces, leastOdds, maskReach, type DirtRule } from './mask';
 
 const SIZE = { width: 40, height: 30 };
 const even = { specks: 50, hairs: 50, scratches: 50, folds: 50, cracks: 50, stains: 50 };
@@ -44,6 +44,20 @@ describe('a mask of damage', () => {
     expect(area(dirtMask(one, { ...RULE, sensitivity: { ...even, specks: 0 } }))).toBe(0);
     expect(area(dirtMask(one, { ...RULE, sensitivity: { ...even, hairs: 70 } }))).toBe(18);
     expect(leastOdds({ ...RULE, sure: 0.5 })).toEqual(DIRT_KINDS.map(() => EVEN_ODDS));
+  });
+
+  it('tells stains from what else is damaged in them', () => {
+    const stains = DIRT_KINDS.indexOf('stains');
+    const both = found([{ x: 5, y: 5, side: 16, kind: stains, probability: 0.999 }]);
+    const speck = 10 * SIZE.width + 10;
+    both.odds[speck] = both.odds[speck + 1] = 255;
+    both.kind[speck] = both.kind[speck + 1] = DIRT_KINDS.indexOf('specks');
+    const { mask, stained } = dirtMasks(both, RULE);
+    expect(area(mask)).toBe(256);
+    expect(area(stained)).toBe(254);
+    expect(stained[speck]).toBe(0);
+    // The margin of the speck is not lifted with the stain, that of the stain is.
+    expect(area(dirtMasks(both, { ...RULE, margin: 1 }).stained)).toBe(18 * 18 - 12);
   });
 
   it('takes less likely pixels with what they hang on, not alone', () => {

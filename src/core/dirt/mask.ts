@@ -1,6 +1,7 @@
 import { EVEN_ODDS, ODDS_STEP, type FoundDirt } from '../networks/dirt';
 import type { Region } from '../picture/picture';
 import { dilated } from '../fill/hole';
+import { labelsOf } from '../fill/labels';
 import { DIRT_KINDS, type DirtKind } from './kinds';
 
 /** How readily each kind is taken for damage: 0 never, 50 as the network reckons, 100 at the slightest doubt. */
@@ -57,20 +58,33 @@ export function leastOdds({ sure, sensitivity }: DirtRule): number[] {
 }
 
 /** 1 where what was found is damage by a rule; the outermost `maskReach` pixels may lack some. */
-export function dirtMask({ region, odds, kind, stains }: FoundDirt, rule: DirtRule): Uint8Array<ArrayBuffer> {
+export const dirtMask = (found: FoundDirt, rule: DirtRule): Uint8Array<ArrayBuffer> => dirtMasks(found, rule).mask;
+
+/** As `dirtMask`, and 1 where damage is a stain and nothing else. */
+export function dirtMasks(
+  { region, odds, kind, stains }: FoundDirt,
+  rule: DirtRule,
+): { mask: Uint8Array<ArrayBuffer>; stained: Uint8Array<ArrayBuffer> } {
   const { width, height } = region;
   const least = leastOdds(rule);
-  const mask = new Uint8Array(width * height);
-  const take = ({ surer, company, near, less }: Beside, reaching: (more: number) => Uint8Array): void => {
+  const mask = new Uint8Array(width * height),
+    stained = new Uint8Array(width * height);
+  const take = (to: Uint8Array, { surer, company, near, less }: Beside, reaching: (more: number) => Uint8Array): void => {
     const certain = reaching(surer * ODDS_STEP);
     if (!certain.includes(1)) return;
     const around = dilated(withCompany(certain, width, height, company), width, height, near);
     const possible = reaching(-less * ODDS_STEP);
-    for (let i = 0; i < mask.length; i++) mask[i] |= around[i] & possible[i];
+    for (let i = 0; i < to.length; i++) to[i] |= around[i] & possible[i];
   };
-  for (const beside of BESIDE) take(beside, (more) => reachingOfKind(odds, kind, least, more));
-  take(STAINED, (more) => stains.map((v) => Number(v >= least[STAINS] + more)));
-  return rule.margin > 0 ? dilated(mask, width, height, rule.margin) : mask;
+  for (const beside of BESIDE) take(mask, beside, (more) => reachingOfKind(odds, kind, least, more));
+  take(stained, STAINED, (more) => stains.map((v) => Number(v >= least[STAINS] + more)));
+  for (let i = 0; i < mask.length; i++) {
+    if (kind[i] !== STAINS) continue;
+    stained[i] |= mask[i];
+    mask[i] = 0;
+  }
+  const [others, wide] = [mask, stained].map((each) => (rule.margin > 0 ? dilated(each, width, height, rule.margin) : each));
+  return { mask: others.map((v, i) => v | wide[i]), stained: wide.map((v, i) => v & ~others[i]) };
 }
 
 /** 1 where odds reach the least of their kind and so much more. */
@@ -108,43 +122,18 @@ export interface DirtPiece {
 }
 
 /**
- * The pieces of damage in a mask (labels by two passes with joined classes, Rosenfeld and Pfaltz, 1966), each of the kind most of it has.
+ * The pieces of damage in a mask, each of the kind most of it has.
  * @param least pixels a piece has at least.
  */
 export function dirtPieces(mask: Uint8Array, { region, odds, kind, stains }: FoundDirt, least = 1): DirtPiece[] {
   const { width, height } = region;
-  const labels = new Int32Array(width * height);
-  const parent = [0];
-  const root = (n: number): number => {
-    while (parent[n] !== n) n = parent[n] = parent[parent[n]];
-    return n;
-  };
-  for (let y = 0; y < height; y++) {
-    for (let x = 0; x < width; x++) {
-      const i = y * width + x;
-      if (!mask[i]) continue;
-      const beside = [
-        x > 0 ? labels[i - 1] : 0,
-        y > 0 ? labels[i - width] : 0,
-        x > 0 && y > 0 ? labels[i - width - 1] : 0,
-        x < width - 1 && y > 0 ? labels[i - width + 1] : 0,
-      ].filter((n) => n > 0);
-      if (beside.length === 0) {
-        labels[i] = parent.length;
-        parent.push(parent.length);
-        continue;
-      }
-      const first = Math.min(...beside.map(root));
-      for (const n of beside) parent[root(n)] = first;
-      labels[i] = first;
-    }
-  }
+  const labels = labelsOf(mask, width, height);
   const pieces = new Map<number, { left: number; top: number; right: number; bottom: number; pixels: number; kinds: Uint32Array }>();
   for (let y = 0; y < height; y++) {
     for (let x = 0; x < width; x++) {
       const i = y * width + x;
       if (!mask[i]) continue;
-      const name = root(labels[i]);
+      const name = labels[i];
       let piece = pieces.get(name);
       if (!piece) {
         piece = { left: x, top: y, right: x, bottom: y, pixels: 0, kinds: new Uint32Array(DIRT_KINDS.length) };

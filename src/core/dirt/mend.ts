@@ -1,21 +1,22 @@
 import { COPY_REACH, smoothOf } from '../fill/candidates';
 import { fillHole } from '../fill/fill';
 import type { Hole } from '../fill/hole';
-import { holeOf, layOver, type DamageMask } from '../fill/onPicture';
+import { cutBytes, holeOf, layOver, type DamageMask } from '../fill/onPicture';
 import { deepened, seenThrough } from '../fill/stain';
-import { networkCard } from '../networks/model';
 import { healHole } from '../networks/heal';
+import { networkCard } from '../networks/model';
 import { PRINT_CELL, printCells } from '../networks/printCells';
-import { copyPicture, insideFrame, regionsMeet, type Picture, type Region } from '../picture/picture';
+import { copyPicture, insideFrame, regionsMeet, type Picture, type Region, type StreamInfo } from '../picture/picture';
 import type { Quality } from '../treatments/quality';
 import { remembered } from '../networks/remembered';
+import { LIFT_REACH, liftStains } from '../stains/lift';
 
 /** Pixels in which the results of neighbouring cells go over into one another. */
 const SEAM = 8;
-/** Pixels round a cell's damage that are looked at to mend it. */
-const AROUND = 40;
+/** Pixels round a cell's damage that are looked at to fill it, and to lift its stains. */
+const AROUND = { filled: 40, lifted: 40 + LIFT_REACH };
 /** Pixels round a part that mending it may look at: its cells, their seams, and what lies round them. */
-export const MEND_REACH = PRINT_CELL + SEAM + AROUND;
+export const MEND_REACH = PRINT_CELL + SEAM + AROUND.lifted;
 
 export interface Mending {
   quality: Quality;
@@ -45,11 +46,16 @@ export async function mendDamage(source: Picture, damage: DamageMask, region: Re
     );
     const box = damagedBox(damage, own);
     if (!box || !regionsMeet(box, region)) continue;
+    const veiled = damage.veiled && cutBytes(damage.veiled, damage.region, box).some(Boolean) ? damage.veiled : undefined;
+    const around = veiled ? AROUND.lifted : AROUND.filled;
     const window = insideFrame(
-      { x: box.x - AROUND, y: box.y - AROUND, width: box.width + 2 * AROUND, height: box.height + 2 * AROUND },
+      { x: box.x - around, y: box.y - around, width: box.width + 2 * around, height: box.height + 2 * around },
       source.info,
     );
-    const made = await mendWindow(holeOf(source, damage, window), how);
+    const made = await mendWindow(
+      { hole: holeOf(source, damage, window), veiled: veiled && cutBytes(veiled, damage.region, window), info: source.info },
+      how,
+    );
     for (let y = Math.max(box.y, region.y); y < Math.min(box.y + box.height, region.y + region.height); y++) {
       for (let x = Math.max(box.x, region.x); x < Math.min(box.x + box.width, region.x + region.width); x++) {
         if (!damage.missing[(y - damage.region.y) * damage.region.width + x - damage.region.x]) continue;
@@ -102,10 +108,19 @@ function fillQuickly(hole: Hole, through: boolean): Uint16Array[] {
   return seen ? deepened(filled, seen, DEEP.from, DEEP.to) : filled;
 }
 
-function mendWindow(hole: Hole, how: Mending): Promise<Uint16Array[]> {
+/** What is to be mended in a window: all of it a hole, of which some may show the picture. */
+interface Damaged {
+  hole: Hole;
+  veiled: Uint8Array | undefined;
+  info: StreamInfo;
+}
+
+function mendWindow({ hole, veiled, info }: Damaged, how: Mending): Promise<Uint16Array[]> {
   const best = how.quality === 'best';
-  const names = [JSON.stringify([how, hole.width, best && networkCard('heal').sha256])];
-  return rememberMended([...hole.planes, hole.missing, ...names], () =>
-    best ? healHole(hole, how.seeThrough) : Promise.resolve(fillQuickly(hole, how.seeThrough)),
-  );
+  const names = JSON.stringify([how, hole.width, info.colour, best && networkCard('heal').sha256]);
+  return rememberMended([...hole.planes, hole.missing, ...(veiled ? [veiled] : []), names], async () => {
+    const rest = veiled ? liftStains(hole, veiled, info) : hole;
+    if (!rest.missing.includes(1)) return rest.planes;
+    return best ? await healHole(rest, how.seeThrough) : fillQuickly(rest, how.seeThrough);
+  });
 }

@@ -5,6 +5,19 @@ import type { Hole } from './hole';
 export interface DamageMask {
   region: Region;
   missing: Uint8Array<ArrayBuffer>;
+  /** Where stains are, through which the picture may show, as `liftStains` takes it; nowhere when left out. */
+  veiled?: Uint8Array<ArrayBuffer>;
+}
+
+/** A window of a plane of bytes that covers a region. */
+export function cutBytes(bytes: Uint8Array, from: Region, window: Region): Uint8Array<ArrayBuffer> {
+  const { x, y, width, height } = window;
+  const out = new Uint8Array(width * height);
+  for (let row = 0; row < height; row++) {
+    const at = (y + row - from.y) * from.width + x - from.x;
+    out.set(bytes.subarray(at, at + width), row * width);
+  }
+  return out;
 }
 
 /** A window with all of its planes on the luma's raster. */
@@ -15,7 +28,7 @@ export function holeOf(source: Picture, { region, missing }: DamageMask, window:
     width,
     height,
     planes: source.planes.map(() => new Uint16Array(width * height)),
-    missing: new Uint8Array(width * height),
+    missing: cutBytes(missing, region, window),
   };
   for (const [index, plane] of source.planes.entries()) {
     const own = planeRegion(info, index, source.region);
@@ -25,10 +38,6 @@ export function holeOf(source: Picture, { region, missing }: DamageMask, window:
       const row = (((top + y) >> shiftY) - own.y) * plane.width - own.x;
       for (let x = 0; x < width; x++) hole.planes[index][y * width + x] = plane.data[row + ((left + x) >> shiftX)];
     }
-  }
-  for (let y = 0; y < height; y++) {
-    const from = (top + y - region.y) * region.width + left - region.x;
-    hole.missing.set(missing.subarray(from, from + width), y * width);
   }
   return hole;
 }

@@ -1,13 +1,16 @@
 import { findDirt, FINDING_REACH, findingSize } from '../../dirt/find';
 import { DIRT_KINDS, DIRT_NAMES, type DirtKind } from '../../dirt/kinds';
-import { countPieces, dirtMask, dirtPieces, maskReach, type DirtRule } from '../../dirt/mask';
+import { countPieces, dirtMasks, dirtPieces, maskReach, type DirtRule } from '../../dirt/mask';
 import { MEND_REACH, mendDamage } from '../../dirt/mend';
-import type { DamageMask } from '../../fill/onPicture';
+import { dilated } from '../../fill/hole';
+import { cutBytes, type DamageMask } from '../../fill/onPicture';
 import { laidStrokes, strokeCover } from '../../marks/strokes';
 import type { FoundDirt } from '../../networks/dirt';
 import { STROKE_MARKS } from '../../../shared/marks';
 import { cutPicture, growRegion, insideFrame, regionsMeet, type Picture, type Region } from '../../picture/picture';
 import { mixPictures } from '../../graph/masked';
+import { MISPLACED } from '../../stains/border';
+import { BESIDE, STAINED } from '../../stains/lift';
 import { QualitySetting, type Quality } from '../quality';
 import { NumberSetting } from '../setting';
 import { NO_NEEDS, type HandWork, type Treatment } from '../treatment';
@@ -85,6 +88,9 @@ export const dirtRule = (settings: DirtSettings): DirtRule => ({
   margin: settings.margin,
 });
 
+/** Pixels that a stain may be wider than it was found: where none is, lifting changes nothing. */
+const VEIL = MISPLACED;
+
 /** The rule whose mask depends on the most round it. */
 const WIDEST = dirtRule({ ...new DirtSettings(), margin: MAX_MARGIN });
 
@@ -99,32 +105,29 @@ export async function damageOf(
   { marks, place }: HandWork,
 ): Promise<{ damage: DamageMask; found: FoundDirt }> {
   const rule = dirtRule(settings);
-  const wide = growRegion(region, maskReach(rule), 1, source.info);
+  const wide = growRegion(region, maskReach(rule) + VEIL, 1, source.info);
   const found = await findDirt(source, wide, findingSize(settings.quality, source.info));
-  const mask = dirtMask(found, rule);
+  const { mask, stained } = dirtMasks(found, rule);
+  const beside = dilated(stained, wide.width, wide.height, VEIL);
+  // What else is damaged in a stain is filled from what was lifted round it.
+  const veiled = stained.map((v, i) => (v ? STAINED : beside[i] && !mask[i] ? BESIDE : 0));
+  for (let i = 0; i < mask.length; i++) mask[i] |= Number(veiled[i] > 0);
   for (const stroke of laidStrokes(marks, ['damage', 'keep'], place)) {
     if (!regionsMeet(stroke.box, wide)) continue;
     const cover = strokeCover(stroke, wide);
     const value = stroke.mark.use === 'damage' ? 1 : 0;
-    for (let i = 0; i < mask.length; i++) if (cover[i] >= 0.5) mask[i] = value;
+    for (let i = 0; i < mask.length; i++) {
+      if (cover[i] < 0.5) continue;
+      mask[i] = value;
+      veiled[i] = 0;
+    }
   }
-  return { damage: { region: wide, missing: mask }, found };
-}
-
-const cutMask = ({ region, missing }: DamageMask, part: Region): Uint8Array => cutBytes(missing, region, part);
-
-function cutBytes(bytes: Uint8Array, from: Region, part: Region): Uint8Array<ArrayBuffer> {
-  const out = new Uint8Array(part.width * part.height);
-  for (let y = 0; y < part.height; y++) {
-    const at = (part.y + y - from.y) * from.width + part.x - from.x;
-    out.set(bytes.subarray(at, at + part.width), y * part.width);
-  }
-  return out;
+  return { damage: { region: wide, missing: mask, ...(veiled.includes(STAINED) && { veiled }) }, found };
 }
 
 export const dirt: Treatment<DirtSettings> = {
   id: 'dirt',
-  version: 5,
+  version: 6,
   name: 'Dirt',
   answers: 'dust, hairs, scratches, folds, stains',
   settings: DirtSettings,
@@ -139,7 +142,7 @@ export const dirt: Treatment<DirtSettings> = {
   output: (input) => input,
   needs: ({ quality }, input) => ({
     ...NO_NEEDS,
-    border: MEND_REACH + maskReach(WIDEST) + 1 + FINDING_REACH[findingSize(quality, input)],
+    border: MEND_REACH + maskReach(WIDEST) + VEIL + 1 + FINDING_REACH[findingSize(quality, input)],
     grid: 2,
   }),
   networks: ({ quality }) => ['dirt', 'stains', ...(quality === 'best' ? (['heal'] as const) : [])],
@@ -154,7 +157,7 @@ export const dirt: Treatment<DirtSettings> = {
   },
   async found([source], settings, { asked, marks, place }) {
     const { damage, found } = await damageOf(source, asked, settings, { marks, place });
-    const mask = cutMask(damage, asked);
+    const mask = cutBytes(damage.missing, damage.region, asked);
     const cut = (bytes: Uint8Array): Uint8Array => cutBytes(bytes, found.region, asked);
     const own = { region: asked, odds: cut(found.odds), kind: cut(found.kind), stains: cut(found.stains) };
     const counts = countPieces(dirtPieces(mask, own));

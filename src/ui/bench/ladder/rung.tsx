@@ -57,7 +57,9 @@ export function StepRung({
   const moving = useBench((s) => s.description.source.frames > 1);
   const changed = step.measured && JSON.stringify(step.measured) !== JSON.stringify(step.settings);
   const settable = info.settings.length > 0;
-  const problem = described?.problem ?? awaited ?? described?.warning;
+  const wrong = described?.problem ?? described?.warning;
+  // Open, the step says what is wrong in full below its words.
+  const problem = open ? awaited : (described?.problem ?? awaited ?? wrong);
   const words = {
     name: info.name,
     off: !step.on,
@@ -70,7 +72,7 @@ export function StepRung({
     <SortableRung id={step.id} name={info.name} testId={`step-${step.treatment}`} on={step.on} round patch={patch} words={words}>
       {open && (
         <div className="pr-3 pb-2 pl-[28px]">
-          {described?.problem || described?.warning ? <p className="mb-1.5 text-warn">{described.problem ?? described.warning}</p> : null}
+          {wrong && <p className="mb-1.5 text-warn">{wrong}</p>}
           {info.finds && <FoundPanel step={step} />}
           {info.marks && <HandPanel step={step} />}
           {(info.line ?? info.level) && <LinePanel step={step} />}

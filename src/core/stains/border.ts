@@ -1,0 +1,108 @@
+import { dilated } from '../fill/hole';
+import { meansWithin } from '../fill/means';
+import { sampleBetween } from '../picture/between';
+import { median, signedDepth, smoothed, type Surface } from './raster';
+
+/** Pixels by which a stain may have been found too wide or too narrow. */
+export const MISPLACED = 8;
+/** Pixels to both sides of a line between which light is compared. */
+const APART = 1.5;
+/** Half the width of the band of pixels that count as lying at a depth. */
+const BAND = 0.75;
+/** Pixels along the border over which its place is told together, and then smoothed. */
+const TOGETHER = 14,
+  SMOOTH = 5;
+/** Times the step of all of the border that one place counts for at most: edges of the picture are stronger than those of stains. */
+const STRONGEST = 2;
+/** Share of the step that a place MISPLACED pixels off from the others has to be stronger by; and of the first guess, where it was found. */
+const REASON = 1,
+  FOUND = 0.2;
+/** Codes added before logarithms are taken, so that black has one. */
+const BLACK = 4;
+/** Fewest pixels at a depth for it to say anything. */
+const FEWEST = 6;
+
+/**
+ * Moves the border of a stain to where the picture shows it. Along it light falls or rises by about the same step everywhere, whatever the picture
+ * shows there: first the depth is found at which the middle of all steps is largest, then for each place the depth near it where most of that step is.
+ *
+ * @param found 1 where the stain was found.
+ * @returns 1 where it is.
+ */
+export function movedBorder({ width, height, colours }: Surface, found: Uint8Array): Uint8Array {
+  const depth = signedDepth(found, width, height);
+  const all = new Uint8Array(depth.length).fill(1);
+  const even = meansWithin(depth, all, width, height, 3);
+  const lights = colours.map((plane) => meansWithin(plane, all, width, height, 1).map((v) => Math.log(Math.max(0, v) + BLACK)));
+  const places: number[] = [];
+  for (let i = 0; i < even.length; i++) if (Math.abs(even[i]) <= MISPLACED + BAND) places.push(i);
+  const steps = lights.map(() => new Float32Array(depth.length));
+  for (const i of places) {
+    const x = i % width,
+      y = Math.floor(i / width);
+    const gx = even[y * width + Math.min(width - 1, x + 1)] - even[y * width + Math.max(0, x - 1)],
+      gy = even[Math.min(height - 1, y + 1) * width + x] - even[Math.max(0, y - 1) * width + x];
+    const length = Math.hypot(gx, gy) + 1e-4;
+    const dx = (APART * gx) / length,
+      dy = (APART * gy) / length;
+    lights.forEach((data, c) => {
+      const raster = { width, height, data };
+      steps[c][i] = sampleBetween(raster, x + dx, y + dy) - sampleBetween(raster, x - dx, y - dy);
+    });
+  }
+  const levels = Array.from({ length: 2 * MISPLACED + 1 }, (_, n) => n - MISPLACED);
+  const common = stepsAt(levels, places, even, steps);
+  const sizes = levels.map((level, n) => Math.hypot(...common.map((c) => c[n])) * (1 - (FOUND * Math.abs(level)) / MISPLACED));
+  // A step that only begins where it is looked for last is another thing's.
+  const peaks = sizes.map((v, n) => (v > 0 && v >= (sizes[n - 1] ?? Infinity) && v >= (sizes[n + 1] ?? Infinity) ? v : 0));
+  const best = peaks.indexOf(Math.max(...peaks));
+  if (peaks[best] === 0) return found;
+  const size = Math.hypot(...common.map((c) => c[best]));
+  const along = common.map((c) => c[best] / size);
+  const strength = new Float32Array(depth.length);
+  for (const i of places) {
+    const v = steps.reduce((sum, step, c) => sum + along[c] * step[i], 0);
+    strength[i] = Math.min(STRONGEST * size, Math.max(-STRONGEST * size, v));
+  }
+  const moved = new Float32Array(depth.length),
+    highest = new Float32Array(depth.length).fill(-Infinity);
+  for (const level of levels) {
+    const band = new Uint8Array(depth.length);
+    for (const i of places) if (Math.abs(even[i] - level) <= BAND) band[i] = 1;
+    const means = meansWithin(strength, band, width, height, TOGETHER);
+    const price = (REASON * size * Math.abs(level - levels[best])) / MISPLACED;
+    for (const i of places) {
+      if (means[i] - price <= highest[i]) continue;
+      highest[i] = means[i] - price;
+      moved[i] = level;
+    }
+  }
+  const near = new Uint8Array(depth.length);
+  for (const i of places) near[i] = 1;
+  const line = meansWithin(moved, near, width, height, SMOOTH);
+  const inside = Uint8Array.from(depth, (d, i) => Number(d > (near[i] ? line[i] : 0)));
+  return opened(inside, width, height).map((v, i) => v | Number(depth[i] > MISPLACED + 1));
+}
+
+/** The middle step of each colour at each depth. */
+function stepsAt(levels: number[], places: number[], depth: Float32Array, steps: Float32Array[]): number[][] {
+  return steps.map((step) =>
+    smoothed(
+      levels.map((level) => {
+        const here = places.filter((i) => Math.abs(depth[i] - level) <= BAND);
+        return here.length < FEWEST ? 0 : median(here.map((i) => step[i]));
+      }),
+    ),
+  );
+}
+
+/** A shape without what is thinner than three pixels. */
+function opened(mask: Uint8Array, width: number, height: number): Uint8Array {
+  const rest = dilated(
+    mask.map((v) => 1 - v),
+    width,
+    height,
+    1,
+  ).map((v) => 1 - v);
+  return dilated(rest, width, height, 1);
+}
