@@ -1,6 +1,7 @@
 import type { Hole } from '../fill/hole';
 import { labelsOf } from '../fill/labels';
 import { meansWithin } from '../fill/means';
+import { HALF } from '../kernels/reference/patches';
 import { codes, fromRgbMatrix, toRgbMatrix } from '../picture/matrix';
 import { NEUTRAL_CHROMA, type Region, type StreamInfo } from '../picture/picture';
 import { MISPLACED, movedBorder } from './border';
@@ -13,7 +14,7 @@ export const STAINED = 1,
 /** Pixels round a stain that are looked at to lift it. */
 export const LIFT_REACH = MISPLACED + 16;
 /** Pixels to both sides of a stain's border that are filled: there it is neither inside nor outside, and a line would be left. */
-const EDGE = 1.5;
+const EDGE = 2.2;
 /** Share of the surroundings that is at most as light as what was lifted may be. */
 const USUAL = 0.98;
 /** Fewest pixels of a stain. */
@@ -55,6 +56,9 @@ export function liftStains(hole: Hole, veiled: Uint8Array, info: StreamInfo): Ho
   const planes = hole.planes.map((plane) => plane.slice());
   const missing = hole.missing.map((m, i) => Number(m > 0 && veiled[i] !== BESIDE));
   const lay = layer(info, planes);
+  // At the edge of the picture too little is seen to fill a line by.
+  const inFull = (i: number): boolean =>
+    Math.min(i % width, width - 1 - (i % width), Math.floor(i / width), height - 1 - Math.floor(i / width)) >= 2 * HALF;
   for (const { window, surface, found, inside } of stains) {
     const here = Uint8Array.from(cut(free, width, window));
     const light = stainLight(surface, inside, here);
@@ -70,7 +74,7 @@ export function liftStains(hole: Hole, veiled: Uint8Array, info: StreamInfo): Ho
         surface.colours.map((colour, c) => held(withoutStain(colour[n], light.logarithms[c][n], light.lighter), colour[n], bounds[c])),
       );
     });
-    if (light) eachOf(window, width, (i, n) => veiled[i] && Math.abs(depth[n]) < EDGE && (missing[i] = 1));
+    if (light) eachOf(window, width, (i, n) => veiled[i] && Math.abs(depth[n]) < EDGE && inFull(i) && (missing[i] = 1));
   }
   return { ...hole, planes, missing };
 }

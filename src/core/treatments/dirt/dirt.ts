@@ -17,14 +17,14 @@ import { NO_NEEDS, type HandWork, type Treatment } from '../treatment';
 
 const MAX_MARGIN = 6;
 
-function Sensitivity(kind: DirtKind): PropertyDecorator {
+function Sensitivity(kind: DirtKind, more = ''): PropertyDecorator {
   return NumberSetting({
     label: DIRT_NAMES[kind],
     min: 0,
     max: 100,
     step: 5,
     whole: true,
-    help: 'How readily these are taken for damage: 0 leaves them all, 50 is as measured, 100 takes what only looks a little like it.',
+    help: `How readily these are taken for damage: 0 leaves them all, 50 is as measured, 100 takes what only looks a little like it.${more}`,
   });
 }
 
@@ -58,7 +58,7 @@ export class DirtSettings {
   @Sensitivity('cracks')
   cracks = 50;
 
-  @Sensitivity('stains')
+  @Sensitivity('stains', ' What shows through a stain stays: the stain is lifted off it. What it hides is filled.')
   stains = 50;
 
   @NumberSetting({
