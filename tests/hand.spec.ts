@@ -111,6 +111,18 @@ test('what is taken for damage is shown and counted, and a stroke keeps what is 
   await dab(page, 0.6, 0.45);
   await expect(async () => expect((await kept(server, id, 'dirt')).strokes).toMatchObject([{ use: 'keep', size: 600 }])).toPass();
   await expect(async () => expect(await share()).toBeLessThan(all)).toPass({ timeout: 60_000 });
+
+  // A stain that is painted over is lifted: it counts in the view, and is a mark of its own.
+  const without = await share();
+  await step.getByRole('button', { name: 'stain', exact: true }).click();
+  await step.getByLabel('Width', { exact: true }).fill('300');
+  await step.getByLabel('Width', { exact: true }).press('Enter');
+  await dab(page, 0.6, 0.45);
+  await expect(async () =>
+    expect((await kept(server, id, 'dirt')).strokes).toMatchObject([{ use: 'keep' }, { use: 'stain', size: 300 }]),
+  ).toPass();
+  await expect(async () => expect(await share()).toBeGreaterThan(without)).toPass({ timeout: 60_000 });
+  await expect(step.getByRole('list', { name: 'Marks' }).getByRole('listitem').nth(1)).toContainText('2: stain, 300 px');
 });
 
 test('the trace of a motion is drawn over the picture', async ({ page, server }) => {

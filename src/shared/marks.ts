@@ -14,6 +14,8 @@ export type StrokeUse =
   | 'tone'
   /** Damage that was not found. */
   | 'damage'
+  /** A stain that is to be lifted off what shows through it. */
+  | 'stain'
   /** What looks like damage and is none. */
   | 'keep'
   /** What belongs to the subject and was not found. */
@@ -58,7 +60,7 @@ export interface StrokeMark {
 }
 
 /** Uses that add to what was found, or take away from it, rather than fill a place of their own. */
-export const CORRECTIONS: readonly StrokeUse[] = ['damage', 'keep', 'subject', 'ground'];
+export const CORRECTIONS: readonly StrokeUse[] = ['damage', 'stain', 'keep', 'subject', 'ground'];
 /** Of them, those that take away. */
 export const TAKEN_AWAY: readonly StrokeUse[] = ['keep', 'ground'];
 
@@ -87,6 +89,7 @@ const USES: readonly string[] = [
   'remove',
   'tone',
   'damage',
+  'stain',
   'keep',
   'subject',
   'ground',

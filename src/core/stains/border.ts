@@ -84,6 +84,39 @@ export function movedBorder({ width, height, colours }: Surface, found: Uint8Arr
   return opened(inside, width, height).map((v, i) => v | Number(depth[i] > MISPLACED + 1));
 }
 
+/** Pixels across of a stain that is looked at as it is to find its border; of larger ones at a half or a quarter of the size first. */
+const SMALL = 20,
+  COARSEST = 4;
+
+/** As `movedBorder`, for a stain that was painted over: its border may lie further off, the larger it is. */
+export function foundBorder(surface: Surface, painted: Uint8Array): Uint8Array {
+  const across = Math.sqrt(painted.reduce((sum, v) => sum + v, 0));
+  let inside = painted;
+  for (let factor = COARSEST; factor > 1; factor /= 2) {
+    if (across < SMALL * factor) continue;
+    const { width, height } = surface;
+    const w = Math.floor(width / factor),
+      h = Math.floor(height / factor);
+    const reduced = (plane: ArrayLike<number>): Float32Array =>
+      new Float32Array(w * h).map((_, i) => {
+        let sum = 0;
+        const from = factor * (Math.floor(i / w) * width + (i % w));
+        for (let y = 0; y < factor; y++) for (let x = 0; x < factor; x++) sum += plane[from + y * width + x];
+        return sum / factor ** 2;
+      });
+    const coarse = movedBorder(
+      { width: w, height: h, colours: surface.colours.map(reduced) },
+      Uint8Array.from(reduced(inside), (v) => Number(v >= 0.5)),
+    );
+    inside = inside.map((_, i) => {
+      const x = Math.min(w - 1, Math.floor((i % width) / factor)),
+        y = Math.min(h - 1, Math.floor(Math.floor(i / width) / factor));
+      return coarse[y * w + x];
+    });
+  }
+  return movedBorder(surface, inside);
+}
+
 /** The middle step of each colour at each depth. */
 function stepsAt(levels: number[], places: number[], depth: Float32Array, steps: Float32Array[]): number[][] {
   return steps.map((step) =>

@@ -5,7 +5,7 @@ import { fromRgb } from '../picture/matrix';
 import { randomStream } from '../picture/random';
 import { streamInfo } from '../testing/pictures';
 import { movedBorder } from './border';
-import { BESIDE, liftStains, STAINED } from './lift';
+import { BESIDE, liftStains, PAINTED, STAINED } from './lift';
 
 const WIDTH = 200,
   HEIGHT = 150;
@@ -82,6 +82,24 @@ describe('a stain that the picture shows through', () => {
       for (const i of all) if (!veiled[i]) expect(made.planes.map((p) => p[i])).toEqual(hole.planes.map((p) => p[i]));
     },
   );
+
+  it('is lifted where it was painted over, roughly', () => {
+    const inside = blot();
+    const painted = Uint8Array.from(all, (i) => Number(Math.hypot((i % WIDTH) - 95, Math.floor(i / WIDTH) - 70) < 52));
+    const colours = cloth();
+    const hole = holeOf(
+      colours.map((c, i) => (inside[i] ? tea(c) : c)),
+      painted,
+    );
+    const made = liftStains(
+      hole,
+      painted.map((v) => (v ? PAINTED : 0)),
+      info,
+    );
+    expect(off(made, holeOf(colours, painted), inside)).toBeLessThan(
+      0.5 * off({ ...hole, missing: made.missing }, holeOf(colours, painted), inside),
+    );
+  });
 
   it('gives back the colour too', () => {
     const { hole, veiled, truth, inside } = stained(tea);

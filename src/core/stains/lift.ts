@@ -4,13 +4,14 @@ import { meansWithin } from '../fill/means';
 import { HALF } from '../kernels/reference/patches';
 import { codes, fromRgbMatrix, toRgbMatrix } from '../picture/matrix';
 import { NEUTRAL_CHROMA, type Region, type StreamInfo } from '../picture/picture';
-import { MISPLACED, movedBorder } from './border';
+import { foundBorder, MISPLACED, movedBorder } from './border';
 import { stainLight, withoutStain, type StainLight } from './light';
 import { median, signedDepth, type Surface } from './raster';
 
-/** What a pixel is of a stain: of it, or so near that it may be of it. */
+/** What a pixel is of a stain: of it, so near that it may be of it, or of it as it was painted, which is rough. */
 export const STAINED = 1,
-  BESIDE = 2;
+  BESIDE = 2,
+  PAINTED = 3;
 /** Pixels round a stain that are looked at to lift it. */
 export const LIFT_REACH = MISPLACED + 16;
 /** Pixels to both sides of a stain's border that are filled: there it is neither inside nor outside, and a line would be left. */
@@ -32,25 +33,26 @@ const EVEN = { outside: 0.8, inside: 2.5 };
 /**
  * Gives back what stains took from the picture that shows through them; nothing is painted anew.
  *
- * @param hole a window with its damage; `veiled` says STAINED and BESIDE where that is a stain, 0 elsewhere.
+ * @param hole a window with its damage; `veiled` says STAINED, BESIDE or PAINTED where that is a stain, 0 elsewhere.
  * @returns the window without its stains. What hides the picture is missing still, as is all other damage.
  */
 export function liftStains(hole: Hole, veiled: Uint8Array, info: StreamInfo): Hole {
   const { width, height } = hole;
   const labels = labelsOf(
-    veiled.map((v) => Number(v === STAINED)),
+    veiled.map((v) => Number(v === STAINED || v === PAINTED)),
     width,
     height,
   );
-  // Who knows what else is damaged cannot compare with it.
-  const free = hole.missing.map((m, i) => Number(!m || veiled[i] === BESIDE));
+  // With what else is damaged nothing can be compared.
+  const free = hole.missing.map((m, i) => Number(!m || veiled[i] > 0));
   const stains = [...boxesOf(labels, width)]
     .filter(([, { pixels }]) => pixels >= FEWEST)
     .map(([label, { box }]) => {
       const window = grown(box, width, height);
       const surface = surfaceOf(hole, window, info);
       const found = cut(labels, width, window).map((v) => Number(v === label));
-      return { label, window, surface, found, inside: movedBorder(surface, Uint8Array.from(found)) };
+      const painted = cut(veiled, width, window).some((v, n) => v === PAINTED && found[n] > 0);
+      return { label, window, surface, found, inside: (painted ? foundBorder : movedBorder)(surface, Uint8Array.from(found)) };
     });
   for (const { window, inside } of stains) eachOf(window, width, (i, n) => (free[i] &= 1 - inside[n]));
   const planes = hole.planes.map((plane) => plane.slice());

@@ -61,7 +61,7 @@ function graphOf(picture: Picture, settings: Partial<DirtSettings>, marks: Strok
   return compile(emptyPlan([step]), source, { cache: new PictureCache(0), marks: () => Promise.resolve(marks) });
 }
 
-const stroke = (use: 'keep' | 'damage', x: number, y: number, size: number): StrokeMark => ({
+const stroke = (use: 'keep' | 'damage' | 'stain', x: number, y: number, size: number): StrokeMark => ({
   id: `${use}${x}`,
   use,
   on: true,
@@ -128,6 +128,21 @@ describe('Dirt', () => {
     expect(mask[300 * WIDTH + 30]).toBe(1);
     const made = (await graph.output.frame(0, wholeRegion(info))).planes[0].data;
     expect(made[Math.round(kept.y) * WIDTH + Math.round(kept.x)]).toBe(63000);
+  });
+
+  it('lifts what a stroke says is a stain, in a part as in the whole', async () => {
+    const x = 270,
+      y = 150;
+    const inside = clean.planes[0].data.map((_, i) => Number(Math.hypot((i % WIDTH) - x, Math.floor(i / WIDTH) - y) < 40));
+    const data = clean.planes[0].data.map((v, i) => (inside[i] ? Math.round(0.6 * v) : v));
+    const spilled = { ...clean, planes: [{ ...clean.planes[0], data }] };
+    const none = { specks: 0, hairs: 0, scratches: 0, folds: 0, cracks: 0, stains: 0 };
+    const graph = graphOf(spilled, none, [stroke('stain', x, y, 92)]);
+    const made = await graph.output.frame(0, wholeRegion(info));
+    const off = (of: Uint16Array): number => of.reduce((sum, v, i) => sum + (inside[i] ? Math.abs(v - clean.planes[0].data[i]) : 0), 0);
+    expect(off(made.planes[0].data)).toBeLessThan(0.3 * off(data));
+    const part = { x: 240, y: 120, width: 90, height: 70 };
+    expect((await graph.output.frame(0, part)).planes).toEqual(cutPicture(made, part).planes);
   });
 
   it('leaves the picture at no amount, and where every kind is left', async () => {

@@ -10,7 +10,7 @@ import { STROKE_MARKS } from '../../../shared/marks';
 import { cutPicture, growRegion, insideFrame, regionsMeet, type Picture, type Region } from '../../picture/picture';
 import { mixPictures } from '../../graph/masked';
 import { MISPLACED } from '../../stains/border';
-import { BESIDE, STAINED } from '../../stains/lift';
+import { BESIDE, PAINTED } from '../../stains/lift';
 import { QualitySetting, type Quality } from '../quality';
 import { NumberSetting } from '../setting';
 import { NO_NEEDS, type HandWork, type Treatment } from '../treatment';
@@ -108,21 +108,27 @@ export async function damageOf(
   const wide = growRegion(region, maskReach(rule) + VEIL, 1, source.info);
   const found = await findDirt(source, wide, findingSize(settings.quality, source.info));
   const { mask, stained } = dirtMasks(found, rule);
-  const beside = dilated(stained, wide.width, wide.height, VEIL);
-  // What else is damaged in a stain is filled from what was lifted round it.
-  const veiled = stained.map((v, i) => (v ? STAINED : beside[i] && !mask[i] ? BESIDE : 0));
-  for (let i = 0; i < mask.length; i++) mask[i] |= Number(veiled[i] > 0);
-  for (const stroke of laidStrokes(marks, ['damage', 'keep'], place)) {
-    if (!regionsMeet(stroke.box, wide)) continue;
-    const cover = strokeCover(stroke, wide);
-    const value = stroke.mark.use === 'damage' ? 1 : 0;
+  const kept = new Uint8Array(mask.length);
+  for (const { mark, box, ...stroke } of laidStrokes(marks, ['damage', 'stain', 'keep'], place)) {
+    if (!regionsMeet(box, wide)) continue;
+    const cover = strokeCover({ mark, box, ...stroke }, wide);
     for (let i = 0; i < mask.length; i++) {
       if (cover[i] < 0.5) continue;
-      mask[i] = value;
-      veiled[i] = 0;
+      mask[i] = Number(mark.use !== 'keep');
+      kept[i] = Number(mark.use === 'keep');
+      stained[i] = mark.use === 'stain' ? PAINTED : 0;
     }
   }
-  return { damage: { region: wide, missing: mask, ...(veiled.includes(STAINED) && { veiled }) }, found };
+  const beside = dilated(
+    stained.map((v) => Number(v > 0)),
+    wide.width,
+    wide.height,
+    VEIL,
+  );
+  // What else is damaged in a stain is filled from what was lifted round it.
+  const veiled = stained.map((v, i) => v || (beside[i] && !mask[i] && !kept[i] ? BESIDE : 0));
+  for (let i = 0; i < mask.length; i++) mask[i] |= Number(veiled[i] > 0);
+  return { damage: { region: wide, missing: mask, ...(stained.some(Boolean) && { veiled }) }, found };
 }
 
 export const dirt: Treatment<DirtSettings> = {

@@ -26,8 +26,8 @@ const SOFTNESS: SettingSpec = {
   help: 'Share of the radius in which it fades out.',
 };
 
-/** Uses that fit beside their label. */
-const IN_A_ROW = 3;
+/** Uses that fit beside their label, and letters of them. */
+const IN_A_ROW = { uses: 3, letters: 18 };
 
 /** Marks of a step: how they are made, and all that there are. */
 export function HandPanel({ step }: { step: PlanStep }) {
@@ -37,6 +37,7 @@ export function HandPanel({ step }: { step: PlanStep }) {
   const strokes = useStrokes(step.marks);
   const still = useBench((s) => s.description.source.frames === 1);
   const uses = usesOf(step.treatment);
+  const wide = uses.length > IN_A_ROW.uses || uses.reduce((sum, { label }) => sum + label.length, 0) > IN_A_ROW.letters;
   const marking = hand?.owner === step.id ? hand : undefined;
   const begin = (part: Partial<Hand>): void =>
     bench.setState(({ hand: before }) => ({
@@ -53,14 +54,14 @@ export function HandPanel({ step }: { step: PlanStep }) {
   return (
     <fieldset className="mb-1.5 min-w-0 border-b pb-1.5">
       <legend className="sr-only">Marks</legend>
-      <div className={`flex items-center gap-x-2 ${uses.length > IN_A_ROW ? 'flex-wrap' : ''}`}>
-        <span className={`shrink-0 text-ink2 ${uses.length > IN_A_ROW ? 'w-full' : 'w-[66px]'}`}>By hand</span>
+      <div className={`flex items-center gap-x-2 ${wide ? 'flex-wrap' : ''}`}>
+        <span className={`shrink-0 text-ink2 ${wide ? 'w-full' : 'w-[66px]'}`}>By hand</span>
         <div className="seg" role="group" aria-label="What is marked">
           {uses.map(({ use, label, help }) => (
             <button
               key={use}
               type="button"
-              className={`whitespace-nowrap ${uses.length > IN_A_ROW ? 'px-[7px]' : ''}`}
+              className={`whitespace-nowrap ${wide ? 'px-[7px]' : ''}`}
               title={help}
               aria-pressed={marking?.use === use}
               onClick={() => begin({ use })}

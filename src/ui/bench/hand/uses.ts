@@ -12,7 +12,13 @@ export interface UseWords {
 
 const DIRT_USES: UseWords[] = [
   { use: 'keep', label: 'no damage', name: 'kept', help: 'Paint over what was taken for damage and is none: a scar, a mole, a twig' },
-  { use: 'damage', label: 'damage', name: 'damage', help: 'Paint over damage that was not found' },
+  { use: 'damage', label: 'damage', name: 'damage', help: 'Paint over damage that was not found: it is filled from what surrounds it' },
+  {
+    use: 'stain',
+    label: 'stain',
+    name: 'stain',
+    help: 'Paint over a stain and a little beyond its border: it is lifted, and what shows through it stays',
+  },
 ];
 
 const HEAL_USES: UseWords[] = [
