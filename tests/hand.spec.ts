@@ -117,7 +117,8 @@ test('what is taken for damage is shown and counted, and a stroke keeps what is 
   await step.getByRole('button', { name: 'stain', exact: true }).click();
   await step.getByLabel('Width', { exact: true }).fill('300');
   await step.getByLabel('Width', { exact: true }).press('Enter');
-  await dab(page, 0.6, 0.45);
+  // Beside the first mark's handle, which would be dragged.
+  await dab(page, 0.68, 0.52);
   await expect(async () =>
     expect((await kept(server, id, 'dirt')).strokes).toMatchObject([{ use: 'keep' }, { use: 'stain', size: 300 }]),
   ).toPass();
