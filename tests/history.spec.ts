@@ -1,5 +1,7 @@
 import { accessible, collectionWith, demoMedia, expect, settled, test } from './fixtures';
+import type { ItemAnswer, PlanAnswer } from '../src/archive';
 import type { PlanHistory } from '../src/archive/types';
+import type { PlainPlan } from '../src/shared/plan';
 
 let print = '';
 
@@ -70,4 +72,12 @@ test('a version is named, compared with in the picture, and gone back to', async
   }).toPass();
   // What was ahead is still there.
   await expect(page.getByRole('button', { name: 'Redo' })).toBeEnabled();
+});
+
+test('a plan that is changed counts as looked at in the present versions, at once', async ({ server }) => {
+  const { plan } = await server.api<Required<ItemAnswer>>(`items/${print}`);
+  const { steps } = plan.plan as PlainPlan;
+  const other = { ...plan.plan, steps: steps.map((step) => ({ ...step, version: 99 })) };
+  const { description } = await server.api<PlanAnswer>(`items/${print}/plan`, { plan: other, change: 'as it was' }, 'PUT');
+  expect(description.steps.filter(({ warning }) => warning?.includes('look again'))).toEqual([]);
 });

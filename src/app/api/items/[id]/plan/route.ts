@@ -14,5 +14,5 @@ export const PUT = handler<ItemContext>(async (request, context) => {
   const body = await readBody(request, PlanBody);
   const plan = readPlan(body.plan, measuredStream(item));
   const saved = await savePlan(await archive(), item.id, plan, body.change);
-  return Response.json({ plan: saved, description: describePlan(item, plan, machinePace()) } satisfies PlanAnswer);
+  return Response.json({ plan: saved, description: describePlan(item, saved.plan, machinePace()) } satisfies PlanAnswer);
 });
