@@ -30,6 +30,8 @@ def printed_softness(scale, random, least_and_most=(COARSE[0], FINE[1])):
 WHOLE, ALONE = 0.3, 0.45
 
 
+# Share of samples that show a scene as small as small prints and coarse scans do: windows are then no larger than specks.
+SMALL = 0.4
 # Share of samples that show a portrait, and of those with the white border of a print in them.
 PORTRAITS, BORDERED = 0.18, 0.15
 
@@ -78,7 +80,7 @@ class BlemishSamples:
 
     def one(self):
         random = self.random
-        whole = self.portrait() if random.random() < PORTRAITS else self.library.patch(self.side, random)
+        whole = self.portrait() if random.random() < PORTRAITS else self.library.patch(self.side, random, SMALL)
         if random.random() < BORDERED:
             whole = bordered(whole, random)
         scale = self.SIZE * (float(np.exp(random.uniform(-0.25, 1.2))) if random.random() < 0.7 else 1.0)

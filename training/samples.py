@@ -22,6 +22,10 @@ def turned(x, random):
     return np.ascontiguousarray(x[:, ::-1] if random.random() < 0.5 else x)
 
 
+# Least reduction of a patch that shows much on little.
+SMALLER = 1.5
+
+
 class Library:
     """Patches of photographs and drawings; `drawn` is the share of drawings, `textures` whether those of games are among the photographs."""
 
@@ -39,13 +43,16 @@ class Library:
             return self.drawings[random.integers(len(self.drawings))]
         return self.photos[random.choice(len(self.photos), p=self.odds)]
 
-    def patch(self, side, random):
-        """(side, side, 3) RGB floats; flat patches are mostly passed over, for they teach little."""
+    def patch(self, side, random, small=0.0):
+        """(side, side, 3) RGB floats; flat patches are mostly passed over, for they teach little. `small`: share that shows much on little, as small prints do."""
         for _ in range(8):
             rgb = self.pick(random)
             h, w = rgb.shape[:2]
             most = min(h, w) / side
-            reach = side if most < 1.1 or random.random() < 0.6 else int(side * random.uniform(1, min(2, most)))
+            if most > SMALLER and random.random() < small:
+                reach = int(side * np.exp(random.uniform(np.log(SMALLER), np.log(most))))
+            else:
+                reach = side if most < 1.1 or random.random() < 0.6 else int(side * random.uniform(1, min(2, most)))
             if reach > min(h, w):
                 continue
             y, x = random.integers(h - reach + 1), random.integers(w - reach + 1)

@@ -1,4 +1,4 @@
-import knex, { type Knex } from 'knex';
+import type { Knex } from 'knex';
 import { archivePaths, type ArchivePaths } from './paths';
 import * as first from './migrations/first';
 import * as second from './migrations/second';
@@ -36,6 +36,8 @@ export interface Archive {
 
 /** Opens an archive's database, made or brought up to date where needed. Several processes may hold it open. */
 export async function openArchive(paths = archivePaths()): Promise<Archive> {
+  // What only looks at a file does without a database.
+  const { default: knex } = await import('knex');
   const db = knex({
     client: 'better-sqlite3',
     connection: { filename: paths.database },

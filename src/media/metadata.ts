@@ -1,7 +1,6 @@
 import { mkdtemp, rm, writeFile } from 'node:fs/promises';
 import { tmpdir } from 'node:os';
 import path from 'node:path';
-import { exiftoolPath } from 'exiftool-vendored';
 import { type About, toldDate } from '../shared/about';
 import type { Place } from '../shared/maps/place';
 import { MediaError, runTool } from './tools';
@@ -118,6 +117,7 @@ async function change(file: string, changes: string[]): Promise<void> {
     ...changes,
     file,
   ];
+  const { exiftoolPath } = await import('exiftool-vendored');
   const { code, stderr } = await runTool('perl', [await exiftoolPath(), '-@', '-'], { input: args.join('\n'), limit: LIMIT_SECONDS });
   if (code !== 0) throw new MediaError(`The metadata could not be written: ${complaint(stderr)}.`);
 }

@@ -2,11 +2,8 @@ import { readFile } from 'node:fs/promises';
 import path from 'node:path';
 import { type Archive, type Collection, type Item, listDeliveries, listItems, pathInside, thumbnailPath } from '../archive';
 import { smallPicture } from '../media';
-import { contactSheets, type SheetEntry } from './sheets/contactSheet';
-import { tellingOf } from './sheets/beforeAfter';
-import { toPdf } from './sheets/pdf';
-import { toPng } from './sheets/png';
-import { SHEET_PPI } from './papers';
+import type { SheetEntry } from './sheets/contactSheet';
+import { SHEET_PPI } from './sheets/page';
 
 /** Longest side of a picture on a contact sheet: 300 pixels an inch. */
 const SIDE = 560;
@@ -27,6 +24,13 @@ export async function contactSheet(
   as: 'pdf' | 'png',
   { only, page = 0 }: { only?: ReadonlySet<string>; page?: number } = {},
 ): Promise<ContactSheetFile> {
+  // Setting type takes packages that nothing else needs.
+  const [{ contactSheets }, { tellingOf }, { toPdf }, { toPng }] = await Promise.all([
+    import('./sheets/contactSheet'),
+    import('./sheets/beforeAfter'),
+    import('./sheets/pdf'),
+    import('./sheets/png'),
+  ]);
   const items = (await listItems(a, collection.id)).filter((item) => !only || only.has(item.id));
   const entries: SheetEntry[] = [];
   for (const item of items) {

@@ -38,7 +38,6 @@ import {
 } from '../media';
 import { namedPeople } from './namedPeople';
 import { deliverableNames } from './names';
-import { writeBeforeAfter, writePrint } from './papers';
 import { programName, provenanceRecord } from './provenance';
 import { keptTime } from './trimmed';
 
@@ -218,14 +217,17 @@ async function writePapers(
   const files: MadeFile[] = [];
   if (!master) return files;
   const result = path.join(workFolder(a, job.id), master);
-  if (job.options.sheet) {
+  const { sheet, print } = job.options;
+  if (!sheet && !print) return files;
+  const { writeBeforeAfter, writePrint } = await import('./papers');
+  if (sheet) {
     const to = { pdf: place('sheetPdf'), png: place('sheetPng') };
     await writeBeforeAfter(item, job, { source: sourcePath(a, item), result }, to);
     for (const file of [to.pdf, to.png]) files.push({ kind: 'sheet', path: file, note: 'as it came, and restored' });
   }
-  if (job.options.print) {
+  if (print) {
     const file = place('print');
-    files.push({ kind: 'print', path: file, note: await writePrint(item.about.title || item.name, result, job.options.print, file) });
+    files.push({ kind: 'print', path: file, note: await writePrint(item.about.title || item.name, result, print, file) });
   }
   return files;
 }

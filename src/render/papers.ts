@@ -4,7 +4,7 @@ import { whatIsDone } from '../core';
 import { smallPicture, smallStill, type SmallPicture } from '../media';
 import { layOutPrint, type PrintOptions, printAdvice, sizeText } from '../shared/print';
 import { beforeAfterSheet } from './sheets/beforeAfter';
-import type { Page } from './sheets/page';
+import { type Page, SHEET_PPI } from './sheets/page';
 import { toPdf } from './sheets/pdf';
 import { toPng } from './sheets/png';
 import { printPage } from './sheets/print';
@@ -13,8 +13,6 @@ import { printPage } from './sheets/print';
 
 /** Longest side of a picture on a sheet: 300 pixels an inch on half a page. */
 const SHEET_SIDE = 1600;
-/** Pixels an inch of sheets as PNG. */
-export const SHEET_PPI = 200;
 /** Longest side of a print's picture: more than any printer sets on such paper. */
 const PRINT_SIDE = 20_000;
 

@@ -1,6 +1,6 @@
 import { readdir } from 'node:fs/promises';
 import path from 'node:path';
-import knex, { type Knex } from 'knex';
+import type { Knex } from 'knex';
 import { type Archive, inTransaction } from '../database';
 import { snapshotFolder } from '../guard';
 import { personIn } from './persons';
@@ -17,6 +17,7 @@ export async function forgetPerson({ db, paths }: Archive, collectionId: string,
   const folder = snapshotFolder(paths);
   for (const name of await readdir(folder).catch(() => [])) {
     if (!name.endsWith('.sqlite')) continue;
+    const { default: knex } = await import('knex');
     const copy = knex({ client: 'better-sqlite3', connection: { filename: path.join(folder, name) }, useNullAsDefault: true });
     try {
       // Copies from before there were people hold none.

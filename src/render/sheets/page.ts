@@ -1,3 +1,6 @@
+/** Pixels an inch of sheets as PNG. */
+export const SHEET_PPI = 200;
+
 /** A sheet of paper as it is laid out, before it becomes a PDF or a PNG. Millimetres from the upper left corner. */
 export interface Page {
   width: number;
