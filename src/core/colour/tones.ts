@@ -2,6 +2,7 @@ import { meansWithin } from '../fill/means';
 import { codes } from '../picture/matrix';
 import { NEUTRAL_CHROMA, type Picture } from '../picture/picture';
 import { reducedPlane } from '../picture/reduced';
+import { median } from '../metrics/median';
 
 /** What colours a picture has of its own: none, one tone for each lightness, some parts tinted by hand, or colours all over. */
 export type OwnColours = 'none' | 'toned' | 'tinted' | 'coloured';
@@ -58,9 +59,8 @@ export function tonesOf(picture: Picture, longest = LONGEST): Tones {
 
 /** Which places are off the tone of the picture, whatever there is of it at each place: off the line from grey through the mean colour. */
 function ownOf(luma: Uint8Array, cb: Float32Array, cr: Float32Array): Pick<Tones, 'own' | 'kept'> {
-  const middle = (plane: Float32Array): number => Float32Array.from(plane).sort()[plane.length >> 1];
-  const b = middle(cb),
-    r = middle(cr);
+  const b = median(cb),
+    r = median(cr);
   const length = Math.max(1e-6, b * b + r * r);
   const kept = new Uint8Array(luma.length);
   let strength = 0,

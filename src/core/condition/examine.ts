@@ -19,6 +19,7 @@ import { measureBars } from './bars';
 import { type DirtReading, dirtWords, measureDirt } from './dirt';
 import { surelyDirt } from '../treatments/dirt/dirt';
 import { measureBlocking, measureColour } from './surface';
+import { median } from '../metrics/median';
 
 /** Runs of consecutive frames that are looked at, and their length: two telecine cycles and one more. */
 const RUNS = 4;
@@ -71,11 +72,6 @@ async function facesOf(picture: Picture): Promise<Pick<Measurements, 'faces'>> {
   const widths = (await findFaces(picture)).faces.map(({ pixels }) => pixels);
   return widths.length ? { faces: { count: widths.length, least: Math.min(...widths), most: Math.max(...widths) } } : {};
 }
-
-const median = (values: number[]): number => {
-  const sorted = [...values].sort((a, b) => a - b);
-  return sorted.length ? sorted[sorted.length >> 1] : 0;
-};
 
 export interface ExamineOptions {
   /** Called with the share done, 0 to 1. */

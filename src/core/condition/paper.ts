@@ -1,5 +1,6 @@
 import { solvedEquations } from '../equations';
 import type { UnevenLight } from '../tone/look';
+import { median } from '../metrics/median';
 
 /** Longest side of what is looked at. */
 export const SIDE = 320;
@@ -147,9 +148,4 @@ function unevennessOf(samples: Sample[], stops: number[], corners: boolean): Une
     kept = kept.filter((i) => off[i] <= most);
   }
   return { across: -found[1], down: -found[2], corners: -found[3] };
-}
-
-function median(values: ArrayLike<number>): number {
-  const sorted = Float64Array.from(values).sort();
-  return sorted.length ? sorted[sorted.length >> 1] : 0;
 }

@@ -4,6 +4,7 @@ import { fieldChange, zigzag } from './fields';
 import { measureGrain } from './grain';
 import { fieldOf, measureMovingGrain } from './movingGrain';
 import { measureBlocking } from './surface';
+import { median } from '../metrics/median';
 
 /** What is followed along the running time. */
 export type TraceId = 'combing' | 'grain' | 'flicker' | 'motion' | 'softness' | 'blocks';
@@ -95,8 +96,6 @@ const AROUND = 4;
 const JUMP = 0.22,
   TIMES = 3;
 
-const middle = (values: number[]): number => [...values].sort((a, b) => a - b)[values.length >> 1] ?? 0;
-
 export interface Traces {
   frames: number[];
   values: Record<TraceId, (number | null)[]>;
@@ -108,7 +107,7 @@ export interface Traces {
 export function tracesOf(measures: FrameMeasures[]): Traces {
   const scenes = measures.flatMap((m, n) => {
     const near = measures.slice(Math.max(0, n - AROUND), n + AROUND + 1).filter((o) => o !== m);
-    return m.jump > JUMP && m.jump > TIMES * middle(near.map((o) => o.jump)) ? [m.frame] : [];
+    return m.jump > JUMP && m.jump > TIMES * median(near.map((o) => o.jump)) ? [m.frame] : [];
   });
   const values: Traces['values'] = { combing: [], grain: [], flicker: [], motion: [], softness: [], blocks: [] };
   for (const [n, m] of measures.entries()) {
@@ -116,7 +115,7 @@ export function tracesOf(measures: FrameMeasures[]): Traces {
     const from = scenes.findLast((s) => s <= m.frame) ?? -Infinity,
       to = scenes.find((s) => s > m.frame) ?? Infinity;
     const near = measures.slice(Math.max(0, n - AROUND), n + AROUND + 1).filter((o) => o.frame >= from && o.frame < to);
-    values.flicker.push(Math.round(1000 * Math.abs(m.light - middle(near.map((o) => o.light)))) / 1000);
+    values.flicker.push(Math.round(1000 * Math.abs(m.light - median(near.map((o) => o.light)))) / 1000);
     for (const id of ['combing', 'grain', 'motion', 'softness', 'blocks'] as const) values[id].push(m[id]);
   }
   return { frames: measures.map((m) => m.frame), values, scenes };

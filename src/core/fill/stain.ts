@@ -1,6 +1,7 @@
 import { smoothFill } from './guess';
 import { depths, type Hole } from './hole';
 import { meansWithin } from './means';
+import { median } from '../metrics/median';
 
 /** Pixels inside the border over which a stain is compared with what lies outside it: the border itself is often darker. */
 const RIM = { from: 1.5, to: 6 };
@@ -63,7 +64,7 @@ function detail({ width, height, planes: [luma] }: Hole, counts: Uint8Array): nu
   const mean = meansWithin(luma, counts, width, height, FINE);
   const off: number[] = [];
   for (let i = 0; i < counts.length; i += 3) if (counts[i]) off.push(Math.abs(luma[i] - mean[i]));
-  return off.sort((a, b) => a - b)[off.length >> 1] ?? 0;
+  return median(off);
 }
 
 /** One fill going over into another between two depths. */

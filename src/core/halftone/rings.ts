@@ -1,5 +1,6 @@
 import type { Plane, Region } from '../picture/picture';
 import { throughSpectra } from './spectra';
+import { median } from '../metrics/median';
 
 /** Side of the windows whose spectra are looked through: rings are wide. */
 const SIDE = 128;
@@ -59,7 +60,7 @@ function cutWaves(real: Float64Array, imaginary: Float64Array, bins: Bin[], amou
   const size = bins.map(({ index }) => Math.hypot(real[index], imaginary[index]));
   const bands: number[][] = [];
   bins.forEach(({ band }, n) => (bands[band] ??= []).push(size[n]));
-  const usual = bands.map((sizes) => sizes.sort((a, b) => a - b)[sizes.length >> 1]);
+  const usual = bands.map(median);
   let strongest = -1,
     most = 0;
   bins.forEach(({ band }, n) => {

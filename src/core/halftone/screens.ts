@@ -1,5 +1,6 @@
 import type { Plane } from '../picture/picture';
 import { transform } from '../fourier';
+import { median } from '../metrics/median';
 
 /** A printing screen, or another pattern with two directions across one another. */
 export interface Screen {
@@ -221,5 +222,5 @@ function ringOf(at: (x: number, y: number) => number, x: number, y: number): num
       if (away > 4 && away <= 7.5) ring.push(at(x + dx, y + dy));
     }
   }
-  return ring.sort((a, b) => a - b)[ring.length >> 1] + 1e-30;
+  return median(ring) + 1e-30;
 }

@@ -10,7 +10,10 @@ import { normalStream } from '../picture/random';
 import { coveringBoth, insideFrame, regionsMeet, type Picture, type Region } from '../picture/picture';
 import type { Quality } from '../treatments/quality';
 import { strokeCover, type LaidStroke } from './strokes';
+import { median } from '../metrics/median';
 
+/** Of 16 bits: what a mark takes that nothing lies round. */
+const GREY = 32768;
 /** Pixels round a stroke that it may copy from: so many times its width, within bounds; a thing that is removed looks further. */
 const HEAL_ROUND = { times: 1.5, least: 32, most: 96 },
   REMOVE_ROUND = { times: 0.8, least: 64, most: 640 };
@@ -99,14 +102,12 @@ function toned({ width, height, planes, missing }: Hole, seed: number): Uint16Ar
       there.push(plane[i]);
       if (rim[i - 1] && !missing[i - 1]) steps.push(Math.abs(plane[i] - plane[i - 1]));
     }
-    const tone = middle(there);
+    const tone = there.length ? median(there) : GREY;
     // Steps between neighbours of normal noise have this middle, in its deviations (Rousseeuw and Croux, 1993).
-    const grain = p === 0 ? middle(steps) / 0.954 : 0;
+    const grain = p === 0 ? median(steps) / 0.954 : 0;
     return plane.map((v, i) => (missing[i] ? Math.min(65535, Math.max(0, Math.round(tone + grain * normal()))) : v));
   });
 }
-
-const middle = (values: number[]): number => values.sort((a, b) => a - b)[values.length >> 1] ?? 32768;
 
 /** What lies `from` away, in the light of the rim: differences there are carried smoothly inwards. */
 function copied({ width, height, planes, missing }: Hole, from: { x: number; y: number }): Uint16Array[] {

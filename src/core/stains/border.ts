@@ -1,7 +1,8 @@
 import { dilated } from '../fill/hole';
 import { meansWithin } from '../fill/means';
 import { sampleBetween } from '../picture/between';
-import { median, signedDepth, smoothed, type Surface } from './raster';
+import { signedDepth, smoothed, type Surface } from './raster';
+import { median } from '../metrics/median';
 
 /** Pixels by which a stain may have been found too wide or too narrow. */
 export const MISPLACED = 8;

@@ -6,7 +6,8 @@ import { codes, fromRgbMatrix, toRgbMatrix } from '../picture/matrix';
 import { NEUTRAL_CHROMA, type Region, type StreamInfo } from '../picture/picture';
 import { foundBorder, MISPLACED, movedBorder } from './border';
 import { stainLight, withoutStain, type StainLight } from './light';
-import { median, signedDepth, type Surface } from './raster';
+import { signedDepth, type Surface } from './raster';
+import { median } from '../metrics/median';
 
 /** What a pixel is of a stain: of it, so near that it may be of it, or of it as it was painted, which is rough. */
 export const STAINED = 1,

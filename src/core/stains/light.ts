@@ -1,5 +1,6 @@
 import { meansWithin } from '../fill/means';
-import { median, signedDepth, smoothed, type Surface } from './raster';
+import { signedDepth, smoothed, type Surface } from './raster';
+import { median } from '../metrics/median';
 
 /** Codes added before logarithms are taken. */
 const BLACK = 2;

@@ -19,11 +19,6 @@ export function signedDepth(inside: Uint8Array, width: number, height: number): 
   return new Float32Array(width * height).map((_, i) => (inside[i] ? within[i] / 3 - 0.5 : 0.5 - without[i] / 3));
 }
 
-/** The middle value; 0 of none. */
-export function median(values: number[]): number {
-  return values.sort((a, b) => a - b)[values.length >> 1] ?? 0;
-}
-
 /** Values in three taps of a binomial, ends repeated. */
 export const smoothed = (values: readonly number[]): number[] =>
   values.map((v, n) => (values[Math.max(0, n - 1)] + 2 * v + values[Math.min(values.length - 1, n + 1)]) / 4);

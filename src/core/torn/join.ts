@@ -5,6 +5,7 @@ import { copyPicture, planeRegion, wholeRegion, type Picture, type Plane } from 
 import type { Quality } from '../treatments/quality';
 import { fitPieces, movedPoint, refined, type Movement } from './fit';
 import { findPieces, fullPiece, type FullPiece } from './pieces';
+import { median } from '../metrics/median';
 
 /** Where a torn print's halves came together, by hand beside what was found: pixels and degrees. */
 export interface Adjustment {
@@ -83,7 +84,7 @@ function laidTogether(picture: Picture, one: FullPiece, two: FullPiece, movement
 function groundOf({ width, height, data }: Plane): number {
   const border: number[] = [];
   for (let x = 0; x < width; x++) border.push(data[x], data[(height - 1) * width + x]);
-  return border.sort((a, b) => a - b)[border.length >> 1];
+  return median(border);
 }
 
 /** Where the halves meet: what lies within a distance of both, and the torn edges themselves, whose layer is frayed. */

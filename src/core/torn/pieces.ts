@@ -1,5 +1,6 @@
 import { dilated } from '../fill/hole';
 import type { Plane } from '../picture/picture';
+import { median } from '../metrics/median';
 
 /** A piece of paper on a scan. */
 export interface Piece {
@@ -87,12 +88,12 @@ function borderTone(plane: Float64Array, width: number, height: number): Ground 
   const add = (x: number, y: number): void => void rim.push({ x, y, v: plane[y * width + x] });
   for (let x = 0; x < width; x++) [0, height - 1].forEach((y) => add(x, y));
   for (let y = 1; y < height - 1; y++) [0, width - 1].forEach((x) => add(x, y));
-  const middle = rim.map(({ v }) => v).sort((a, b) => a - b)[rim.length >> 1];
+  const middle = median(rim.map(({ v }) => v));
   let ground: Ground = { level: middle, across: 0, down: 0 };
   for (let round = 0; round < ROUNDS; round++) {
     const off = rim.map(({ x, y, v }) => Math.abs(v - groundAt(ground, x, y)));
     // At first a ground that is lit unevenly, and paper, are both far off.
-    const far = Math.max(FAR * 256, 3 * [...off].sort((a, b) => a - b)[off.length >> 1]);
+    const far = Math.max(FAR * 256, 3 * median(off));
     const weight = off.map((v) => (v < far ? (1 - (v / far) ** 2) ** 2 : 0));
     const total = weight.reduce((a, b) => a + b, 0);
     const mean = (of: (p: (typeof rim)[number]) => number): number => rim.reduce((sum, p, i) => sum + weight[i] * of(p), 0) / total;

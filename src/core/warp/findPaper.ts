@@ -2,6 +2,7 @@ import { sampleBetween } from '../picture/between';
 import type { Plane } from '../picture/picture';
 import { findPieces, type FoundPieces, type Piece } from '../torn/pieces';
 import { isConvex, type Point, type Quadrilateral } from './quadrilateral';
+import { median } from '../metrics/median';
 
 /** Share of the frame's rim that a piece may touch: what goes on beyond the frame has no corners in it. */
 const RIM = 0.02;
@@ -164,7 +165,7 @@ function lineThrough(points: Point[]): Line {
     const angle = Math.atan2(2 * mean((p) => (p.x - x) * (p.y - y)), mean((p) => (p.x - x) ** 2) - mean((p) => (p.y - y) ** 2)) / 2;
     line = { x, y, dx: Math.cos(angle), dy: Math.sin(angle) };
     const off = points.map((p) => Math.abs((p.x - line.x) * line.dy - (p.y - line.y) * line.dx));
-    const scale = OUTLIER * Math.max(0.2, 1.48 * [...off].sort((a, b) => a - b)[off.length >> 1]);
+    const scale = OUTLIER * Math.max(0.2, 1.48 * median(off));
     weights = off.map((v) => (v < scale ? (1 - (v / scale) ** 2) ** 2 : 0));
   }
   return line;
