@@ -25,7 +25,7 @@ from layers import clip
 from packing import LARGE, rounded, whole_steps
 from quantise import Graph, Rounded, equalise
 from networks import Reader, Trunk, enlarged, fold, reading_planes, unfold
-from samples import mask_of, reduced
+from samples import Library, mask_of, reduced
 from tasks import BLUR_UNIT, SECOND, Clean, Enlarge, Temporal, combs, distance, fold_across, unfold_across, weave
 from seeing import HANDED_ON, Informed, Seeing, padded
 from train import Echoed, Smoothed, groups_of, grown, rate_at
@@ -98,6 +98,14 @@ class Prints(unittest.TestCase):
         self.assertLess(stained, 24)
         paned = panes(self.PICTURE, np.random.default_rng(1))
         self.assertGreater(np.abs(paned - self.PICTURE).max(), 5)
+
+    def test_small_patches_show_more_of_a_picture(self):
+        # A picture whose tone tells how far down a place in it lies.
+        library = Library.__new__(Library)
+        library.pick = lambda random: np.repeat(np.linspace(0, 250, 800)[:, None, None], 900, 1).repeat(3, 2).astype(np.uint8)
+        shown = lambda small: np.mean([np.ptp(part.mean(2)) for part in (library.patch(80, np.random.default_rng(seed), small) for seed in range(40))])
+        self.assertEqual(library.patch(80, np.random.default_rng(3), 1.0).shape, (80, 80, 3))
+        self.assertGreater(shown(1.0), 2 * shown(0.0))
 
     def test_what_is_seen_is_folded_openings_and_closings(self):
         flat = np.full((32, 48, 3), 0.5, np.float32)
