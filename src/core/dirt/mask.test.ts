@@ -98,6 +98,13 @@ describe('a mask of damage', () => {
     expect(stain(4, 0.995)).toBe(400);
     expect(stain(4, 0.98)).toBe(0);
     expect(stain(3, 0.995)).toBe(0);
+    // What only may be a stain, and lies apart from it, is none.
+    const apart = found([
+      { x: 4, y: 4, side: 20, kind: 5, probability: 0.5 },
+      { x: 6, y: 6, side: 4, kind: 5, probability: 0.995 },
+      { x: 26, y: 4, side: 6, kind: 5, probability: 0.5 },
+    ]);
+    expect(area(dirtMask(apart, RULE))).toBe(400);
     expect(maskReach({ ...RULE, sensitivity: { ...even, stains: 0 } })).toBeLessThan(maskReach(RULE));
   });
 

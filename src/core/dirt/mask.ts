@@ -39,8 +39,8 @@ const BESIDE: readonly Beside[] = [
   { surer: 0, company: PAIR, near: 6, less: 0.5 },
   { surer: 2, company: PAIR, near: 6, less: 2 },
 ];
-/** A stain is wide, and may stand out at one place alone: there it has to be very sure, and then it reaches far. */
-const STAINED: Beside = { surer: 3.2, company: { side: 7, fewest: 15 }, near: 48, less: 2.8 };
+/** A stain is wide, and may stand out at one place alone: there it has to be very sure, and then it reaches as far as it hangs together. */
+const STAINED: Beside = { surer: 3.2, company: { side: 7, fewest: 15 }, near: 96, less: 2.8 };
 const STAINS = DIRT_KINDS.indexOf('stains');
 
 /** Pixels round a part that its mask depends on, for a rule's margin. */
@@ -69,15 +69,26 @@ export function dirtMasks(
   const least = leastOdds(rule);
   const mask = new Uint8Array(width * height),
     stained = new Uint8Array(width * height);
-  const take = (to: Uint8Array, { surer, company, near, less }: Beside, reaching: (more: number) => Uint8Array): void => {
-    const certain = reaching(surer * ODDS_STEP);
-    if (!certain.includes(1)) return;
-    const around = dilated(withCompany(certain, width, height, company), width, height, near);
-    const possible = reaching(-less * ODDS_STEP);
-    for (let i = 0; i < to.length; i++) to[i] |= around[i] & possible[i];
-  };
-  for (const beside of BESIDE) take(mask, beside, (more) => reachingOfKind(odds, kind, least, more));
-  take(stained, STAINED, (more) => stains.map((v) => Number(v >= least[STAINS] + more)));
+  const reaching = (more: number): Uint8Array => reachingOfKind(odds, kind, least, more * ODDS_STEP);
+  for (const { surer, company, near, less } of BESIDE) {
+    const certain = reaching(surer);
+    if (!certain.includes(1)) continue;
+    const around = dilated(withCompany(certain, width, height, company), width, height, near),
+      possible = reaching(-less);
+    for (let i = 0; i < mask.length; i++) mask[i] |= around[i] & possible[i];
+  }
+  const stainsReaching = (more: number): Uint8Array => stains.map((v) => Number(v >= least[STAINS] + more * ODDS_STEP));
+  const certain = stainsReaching(STAINED.surer);
+  if (certain.includes(1)) {
+    const whole = hangingOn(
+      withCompany(certain, width, height, STAINED.company),
+      stainsReaching(-STAINED.less),
+      width,
+      height,
+      STAINED.near,
+    );
+    stained.set(whole);
+  }
   for (let i = 0; i < mask.length; i++) {
     if (kind[i] !== STAINS) continue;
     stained[i] |= mask[i];
@@ -85,6 +96,29 @@ export function dirtMasks(
   }
   const [others, wide] = [mask, stained].map((each) => (rule.margin > 0 ? dilated(each, width, height, rule.margin) : each));
   return { mask: others.map((v, i) => v | wide[i]), stained: wide.map((v, i) => v & ~others[i]) };
+}
+
+/** What is possible and hangs on what is certain, over so many steps to neighbours at most. */
+function hangingOn(certain: Uint8Array, possible: Uint8Array, width: number, height: number, most: number): Uint8Array {
+  const out = new Uint8Array(certain.length);
+  let edge: number[] = [];
+  const add = (i: number): void => {
+    if (out[i] || !possible[i]) return;
+    out[i] = 1;
+    edge.push(i);
+  };
+  certain.forEach((v, i) => v && add(i));
+  for (let step = 0; step < most && edge.length > 0; step++) {
+    const from = edge;
+    edge = [];
+    for (const i of from) {
+      const x = i % width,
+        y = Math.floor(i / width);
+      for (let row = Math.max(0, y - 1); row <= Math.min(height - 1, y + 1); row++)
+        for (let column = Math.max(0, x - 1); column <= Math.min(width - 1, x + 1); column++) add(row * width + column);
+    }
+  }
+  return out;
 }
 
 /** 1 where odds reach the least of their kind and so much more. */
