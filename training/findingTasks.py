@@ -66,6 +66,8 @@ class Condition:
 
 # How much more a damaged pixel counts than a whole one.
 RARE = 2.5
+# Share of a whole picture that is taken for damage, and it is misjudged.
+ALARMING = 0.0005
 
 
 class Dirt:
@@ -110,6 +112,12 @@ class Dirt:
         both = (odds * truth).sum((2, 3))
         overlap = 1 - (2 * both + 20) / (odds.sum((2, 3)) + truth.sum((2, 3)) + 20)
         return 4 * plain + 0.5 * overlap.mean()
+
+    def misjudged(self, result, batch):
+        """Whole pictures of which some is taken for damage."""
+        labels = batch[1]
+        whole = ~(labels > 0).flatten(1).any(1)
+        return (whole & ((result[:, :1] > 0).flatten(1).float().mean(1) > ALARMING)).tolist()
 
     def score(self, result, batch):
         _, labels, sure = batch

@@ -290,7 +290,7 @@ def quantise(name, minutes):
     while (share := (time.time() - start) / (60 * minutes)) < 1:
         for group in optimiser.param_groups:
             group["lr"] = rate_at({"rate": group["base"]}, step, share)
-        loss = learn(task, network, optimiser, task.batch(samples, config["batch"]), config["clip"])
+        loss = learn(task, network, optimiser, samples, config)
         smoothed.update(network, step)
         step += 1
         if time.time() - last > 240:

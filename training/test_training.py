@@ -20,6 +20,7 @@ from colourSamples import BINS, SPACING, ColourLibrary, filmed, shares
 from colourTask import Colour
 from conditionSamples import chroma_grain
 from faceSamples import EYES, MOUTH, features
+from findingTasks import Dirt
 from referenceSamples import displaced, in_light, within_face
 from layers import clip
 from packing import LARGE, rounded, whole_steps
@@ -398,6 +399,30 @@ class Training(unittest.TestCase):
         shown = [echoed.one() for _ in range(4000)]
         self.assertAlmostEqual(counter.made, 2000, delta=150)
         self.assertLessEqual(max(np.unique(shown, return_counts=True)[1]), 2)
+
+    def test_what_was_misjudged_is_shown_again(self):
+        class Counter:
+            made = 0
+
+            def one(self):
+                self.made += 1
+                return self.made
+
+        echoed = Echoed(Counter(), 1, kept=50)
+        again = 0
+        for n in range(1000):
+            batch = [echoed.one() for _ in range(5)]
+            again += 7 in batch
+            echoed.judged([sample == 7 and n < 500 for sample in batch])
+        self.assertGreater(again, 20)
+        self.assertEqual(echoed.misjudged, [])
+
+    def test_whole_pictures_taken_for_damaged_are_misjudged(self):
+        labels = torch.zeros(3, len(blemishes.KINDS), 8, 8)
+        labels[2, 0, 1, 1] = 1
+        odds = torch.full((3, 1 + len(blemishes.KINDS), 8, 8), -5.0)
+        odds[1:, 0, 4, 4] = 1
+        self.assertEqual(Dirt({}).misjudged(odds, (None, labels, torch.ones(3, 1, 8, 8))), [False, True, False])
 
     def test_a_larger_network_begins_with_the_answers_of_the_smaller(self):
         small, large = Trunk(4, 2, [8, 8, 8], [1, 1, 1]), Trunk(6, 2, [12, 8, 16], [2, 1, 2])

@@ -29,14 +29,29 @@ def rate_at(config, step, share):
     return config["rate"] * warm * (0.01 + 0.99 * 0.5 * (1 + np.cos(np.pi * min(1, share))))
 
 
+# Share of samples shown again because they were misjudged, and how many wait for that at most.
+AGAIN, WAITING = 0.2, 256
+
+
 class Echoed:
-    """Shows every sample about twice, the second time in other company: making one costs half as much as learning from it."""
+    """
+    Shows every sample about twice, the second time in other company: making one costs half as much as learning from it. What was misjudged comes
+    again until it is not (Shrivastava et al., 2016).
+    """
 
     def __init__(self, samples, seed, kept=384):
         self.samples, self.kept, self.store = samples, kept, []
         self.random = np.random.default_rng(seed)
+        # The samples of the batch at hand, and those that were misjudged.
+        self.given, self.misjudged = [], []
 
     def one(self):
+        self.given.append(self.chosen())
+        return self.given[-1]
+
+    def chosen(self):
+        if self.misjudged and self.random.random() < AGAIN:
+            return self.misjudged.pop(int(self.random.integers(len(self.misjudged))))
         if len(self.store) >= self.kept and self.random.random() < 0.5:
             return self.store.pop(int(self.random.integers(len(self.store))))
         sample = self.samples.one()
@@ -44,6 +59,12 @@ class Echoed:
         if len(self.store) > 2 * self.kept:
             self.store.pop(0)
         return sample
+
+    def judged(self, wrong):
+        """Which samples since the last call were misjudged; the oldest of those that wait are forgotten."""
+        self.misjudged += [sample for sample, bad in zip(self.given, wrong) if bad]
+        self.misjudged = self.misjudged[-WAITING:]
+        self.given = []
 
 
 class Smoothed:
@@ -110,13 +131,16 @@ def evaluate(task, network, batches):
     return {key: float(np.mean([r[key] for r in rows if key in r])) for key in dict.fromkeys(key for r in rows for key in r)}
 
 
-def learn(task, network, optimiser, batch, clip):
-    """One step on a batch; returns its loss."""
-    loss = task.loss(task.run(network, batch), batch)
+def learn(task, network, optimiser, samples, config):
+    """One step on a batch of echoed samples; returns its loss."""
+    batch = task.batch(samples, config["batch"])
+    result = task.run(network, batch)
+    loss = task.loss(result, batch)
     optimiser.zero_grad(set_to_none=True)
     loss.backward()
-    torch.nn.utils.clip_grad_norm_(network.parameters(), clip)
+    torch.nn.utils.clip_grad_norm_(network.parameters(), config["clip"])
     optimiser.step()
+    samples.judged(task.misjudged(result.detach(), batch) if hasattr(task, "misjudged") else [])
     return float(loss)
 
 
@@ -176,7 +200,7 @@ def train(name, minutes, anew=False):
         share = max(step / config["steps"], (step > first) * (time.time() - start) / (minutes * 60))
         for group in optimiser.param_groups:
             group["lr"] = group["pace"] * rate_at(config, step, share)
-        loss = learn(task, network, optimiser, task.batch(samples, config["batch"]), config["clip"])
+        loss = learn(task, network, optimiser, samples, config)
         smoothed.update(network, step)
         step += 1
         losses.append(loss)

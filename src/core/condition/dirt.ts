@@ -1,10 +1,9 @@
-import { findDirt, FINDING_REACH, findingSize } from '../dirt/find';
+import { FINDING_CELL, findDirt, FINDING_REACH, findingSize } from '../dirt/find';
 import { tilesOf } from '../graph/tiled';
 import { DIRT_KINDS, DIRT_NAMES, type DirtKind } from '../dirt/kinds';
 import { countPieces, dirtMask, dirtPieces } from '../dirt/mask';
 import { dirtRule, DirtSettings } from '../treatments/dirt/dirt';
 import { EVEN_ODDS, ODDS_STEP } from '../networks/dirt';
-import { PRINT_CELL, printCells } from '../networks/printCells';
 import { cutPicture, growRegion, wholeRegion, type Picture, type Region } from '../picture/picture';
 
 /** Damage of a print or a negative. */
@@ -23,11 +22,7 @@ export interface DirtReading {
 }
 
 const STAINS = DIRT_KINDS.indexOf('stains');
-/** Side of the tiles that large pictures are looked at in: a cell of the network's at half the size. */
-const TILE = 2 * PRINT_CELL;
-/** Most of those tiles: of larger pictures some, spread over them. */
-const MAX_TILES = 9;
-/** Pixels that are looked at; of larger pictures so many in cells spread over them. */
+/** Pixels that are looked at; of larger pictures about so many in cells spread over them. */
 const MAX_PIXELS = 2_500_000;
 /** Logarithms of odds from which a pixel may be damage, and surely is; percent of a picture that must surely be for it to say anything. */
 const MAYBE = -1,
@@ -47,7 +42,8 @@ export async function measureDirt(picture: Picture): Promise<DirtReading> {
   const rule = { ...dirtRule(new DirtSettings()), margin: 0 };
   const counts = Object.fromEntries(DIRT_KINDS.map((kind) => [kind, 0])) as Record<DirtKind, number>;
   const at = findingSize('fast', info);
-  const parts = at === 'half' ? spread(tilesOf(wholeRegion(info), TILE), MAX_TILES) : spread(printCells(wholeRegion(info), info));
+  const all = info.width * info.height;
+  const parts = spread(tilesOf(wholeRegion(info), FINDING_CELL), Math.ceil(all / MAX_PIXELS));
   let damaged = 0,
     looked = 0,
     maybe = 0,
@@ -66,18 +62,14 @@ export async function measureDirt(picture: Picture): Promise<DirtReading> {
     damaged += pieces.reduce((sum, { pixels }) => sum + pixels, 0);
     looked += part.width * part.height;
   }
-  const all = info.width * info.height;
   const sampled = looked < all;
   for (const kind of DIRT_KINDS) counts[kind] = Math.round((counts[kind] * all) / looked);
   const tells = Math.min(info.width, info.height) >= LARGE_ENOUGH && (100 * surely) / looked >= LEAST_SURE;
   return { share: (100 * damaged) / looked, counts, sampled, sure: tells ? surely / maybe : 0 };
 }
 
-/** All cells, or every few of them, those of a row apart from those above, where there are too many. */
-function spread(cells: Region[], most = Math.floor(MAX_PIXELS / PRINT_CELL ** 2)): Region[] {
-  const stride = Math.ceil(cells.length / most);
-  return cells.filter((_, n) => n % stride === Math.floor(n / 7) % stride);
-}
+/** One in so many cells, those of a row apart from those above. */
+const spread = (cells: Region[], stride: number): Region[] => cells.filter((_, n) => n % stride === Math.floor(n / 7) % stride);
 
 /** What is there, the most first: "312 specks, 4 hairs". */
 export function dirtWords({ counts, sampled }: DirtReading): string {

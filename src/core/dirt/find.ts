@@ -1,8 +1,8 @@
-import { findInCell, FINDING_BORDER, type FoundDirt } from '../networks/dirt';
+import { findInCell, findingPart, type FindingRaster, type FoundDirt } from '../networks/dirt';
 import { networkCard } from '../networks/model';
-import { PRINT_CELL, printCells } from '../networks/printCells';
+import { printCells } from '../networks/printCells';
 import { halvedPart } from '../picture/halved';
-import { growRegion, planeRegion, type Picture, type Region } from '../picture/picture';
+import { planeRegion, type Picture, type Region } from '../picture/picture';
 import type { Quality } from '../treatments/quality';
 import { remembered } from '../networks/remembered';
 
@@ -14,10 +14,15 @@ function nothingFound(region: Region): FoundDirt {
   return { region, odds: plane(), kind: plane(), stains: plane() };
 }
 
-const rememberFound = remembered<FoundDirt>(PLANES.length * PRINT_CELL ** 2);
-
 /** At what size damage is looked for: as the picture is, or at half its size, where what is a pixel wide may be missed. */
 export type FindingSize = 'full' | 'half';
+
+/** In pixels of that size. */
+const RASTERS: Record<FindingSize, FindingRaster> = { full: { side: 512, border: 64 }, half: { side: 256, border: 32 } };
+/** Side of the cells in which damage is looked for, in pixels of the picture. */
+export const FINDING_CELL = 512;
+
+const rememberFound = remembered<FoundDirt>(PLANES.length * RASTERS.full.side ** 2);
 
 /** Pixels of a picture from which fast work looks for damage at half the size. */
 const LARGE = 8_000_000;
@@ -26,19 +31,16 @@ const LARGE = 8_000_000;
 export const findingSize = (quality: Quality, { width, height }: { width: number; height: number }): FindingSize =>
   quality === 'fast' && width * height > LARGE ? 'half' : 'full';
 
+const reachOf = ({ side, border }: FindingRaster): number => side + 2 * border + 2;
 /** Pixels round a part that `findDirt` may look at. */
-export const FINDING_REACH: Record<FindingSize, number> = {
-  full: PRINT_CELL + FINDING_BORDER,
-  half: 2 * (PRINT_CELL + FINDING_BORDER) + 2,
-};
+export const FINDING_REACH: Record<FindingSize, number> = { full: reachOf(RASTERS.full), half: 2 * reachOf(RASTERS.half) + 2 };
 
-/** Part of a picture that `findDirt` needs for a part of it, at full size. */
-export function findingInput(region: Region, frame: { width: number; height: number }): Region {
-  const cells = printCells(region, frame);
-  const first = cells[0],
-    last = cells[cells.length - 1];
-  const cover = { x: first.x, y: first.y, width: last.x + last.width - first.x, height: last.y + last.height - first.y };
-  return growRegion(cover, FINDING_BORDER, 2, frame);
+/** Part of a picture that is looked at for a part of it. */
+function findingInput(region: Region, frame: { width: number; height: number }, raster: FindingRaster): Region {
+  const cells = printCells(region, frame, raster.side);
+  const first = findingPart(cells[0], frame, raster),
+    last = findingPart(cells[cells.length - 1], frame, raster);
+  return { ...first, width: last.x + last.width - first.x, height: last.y + last.height - first.y };
 }
 
 /**
@@ -49,7 +51,7 @@ export function findingInput(region: Region, frame: { width: number; height: num
  * @throws NetworkError when the network cannot be used.
  */
 export async function findDirt(source: Picture, region: Region, at: FindingSize = 'full'): Promise<FoundDirt> {
-  return at === 'full' ? findFull(source, region) : findHalf(source, region);
+  return at === 'full' ? findIn(source, region, RASTERS.full) : findHalf(source, region);
 }
 
 /** At half the size: each of its pixels speaks for four. */
@@ -62,7 +64,7 @@ async function findHalf(source: Picture, region: Region): Promise<FoundDirt> {
     width: Math.min(frame.width, (region.x + region.width + 1) >> 1) - x,
     height: Math.min(frame.height, (region.y + region.height + 1) >> 1) - y,
   };
-  const found = await findFull(halvedPart(source, findingInput(half, frame), frame), half);
+  const found = await findIn(halvedPart(source, findingInput(half, frame, RASTERS.half), frame), half, RASTERS.half);
   const out = nothingFound(region);
   const columns = Int32Array.from({ length: region.width }, (_, column) => Math.min(half.width - 1, ((region.x + column) >> 1) - x));
   const at = new Int32Array(region.width * region.height);
@@ -78,13 +80,13 @@ function doubled(from: Uint8Array, at: Int32Array, out: Uint8Array): void {
   for (let i = 0; i < out.length; i++) out[i] = from[at[i]];
 }
 
-async function findFull(source: Picture, region: Region): Promise<FoundDirt> {
+async function findIn(source: Picture, region: Region, raster: FindingRaster): Promise<FoundDirt> {
   const networks = (['dirt', 'stains'] as const).map((name) => networkCard(name).sha256);
   const found = nothingFound(region);
-  for (const cell of printCells(region, source.info)) {
+  for (const cell of printCells(region, source.info, raster.side)) {
     const made = await rememberFound(
-      [...networks, ...samplesOf(source, growRegion(cell, FINDING_BORDER, 2, source.info)), JSON.stringify(cell)],
-      () => findInCell(source, cell),
+      [...networks, ...samplesOf(source, findingPart(cell, source.info, raster)), JSON.stringify(cell)],
+      () => findInCell(source, cell, raster),
     );
     const left = Math.max(cell.x, region.x),
       right = Math.min(cell.x + cell.width, region.x + region.width);

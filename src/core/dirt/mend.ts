@@ -1,22 +1,23 @@
 import { COPY_REACH, smoothOf } from '../fill/candidates';
 import { fillHole } from '../fill/fill';
 import type { Hole } from '../fill/hole';
-import { cutBytes, holeOf, layOver, type DamageMask } from '../fill/onPicture';
+import { cutBytes, cutCodes, holeOf, layOver, type DamageMask } from '../fill/onPicture';
 import { deepened, seenThrough } from '../fill/stain';
 import { healHole } from '../networks/heal';
 import { networkCard } from '../networks/model';
-import { PRINT_CELL, printCells } from '../networks/printCells';
+import { printCells } from '../networks/printCells';
 import { copyPicture, insideFrame, regionsMeet, type Picture, type Region, type StreamInfo } from '../picture/picture';
 import type { Quality } from '../treatments/quality';
 import { remembered } from '../networks/remembered';
 import { LIFT_REACH, liftStains } from '../stains/lift';
 
-/** Pixels in which the results of neighbouring cells go over into one another. */
-const SEAM = 8;
-/** Pixels round a cell's damage that are looked at to fill it, and to lift its stains. */
-const AROUND = { filled: 40, lifted: 40 + LIFT_REACH };
+/** Side of the cells that are mended one by one, and pixels in which the results of neighbours go over into one another. */
+const CELL = 256,
+  SEAM = 8;
+/** Pixels round a cell's damage that are looked at to fill it, and to lift its stains: of one that reaches further the next cell would see another part. */
+const AROUND = { filled: 40, lifted: 160 + LIFT_REACH };
 /** Pixels round a part that mending it may look at: its cells, their seams, and what lies round them. */
-export const MEND_REACH = PRINT_CELL + SEAM + AROUND.lifted;
+export const MEND_REACH = CELL + SEAM + AROUND.lifted;
 
 export interface Mending {
   quality: Quality;
@@ -38,22 +39,18 @@ export async function mendDamage(source: Picture, damage: DamageMask, region: Re
   const size = region.width * region.height;
   const sums = source.planes.map(() => new Float32Array(size));
   const weights = new Float32Array(size);
-  const wide = { x: region.x - SEAM, y: region.y - SEAM, width: region.width + 2 * SEAM, height: region.height + 2 * SEAM };
-  for (const cell of printCells(insideFrame(wide, source.info), source.info)) {
-    const own = insideFrame(
-      { x: cell.x - SEAM, y: cell.y - SEAM, width: cell.width + 2 * SEAM, height: cell.height + 2 * SEAM },
-      source.info,
-    );
-    const box = damagedBox(damage, own);
+  for (const cell of printCells(widened(region, SEAM, source.info), source.info, CELL)) {
+    const box = damagedBox(damage, widened(cell, SEAM, source.info));
     if (!box || !regionsMeet(box, region)) continue;
     const veiled = damage.veiled && cutBytes(damage.veiled, damage.region, box).some(Boolean) ? damage.veiled : undefined;
-    const around = veiled ? AROUND.lifted : AROUND.filled;
-    const window = insideFrame(
-      { x: box.x - around, y: box.y - around, width: box.width + 2 * around, height: box.height + 2 * around },
-      source.info,
-    );
+    const window = widened(box, AROUND.filled, source.info),
+      seen = veiled ? widened(box, AROUND.lifted, source.info) : window;
     const made = await mendWindow(
-      { hole: holeOf(source, damage, window), veiled: veiled && cutBytes(veiled, damage.region, window), info: source.info },
+      {
+        ...{ hole: holeOf(source, damage, seen), info: source.info },
+        veiled: veiled && cutBytes(veiled, damage.region, seen),
+        window: { ...window, x: window.x - seen.x, y: window.y - seen.y },
+      },
       how,
     );
     for (let y = Math.max(box.y, region.y); y < Math.min(box.y + box.height, region.y + region.height); y++) {
@@ -76,6 +73,9 @@ export async function mendDamage(source: Picture, damage: DamageMask, region: Re
   );
   return result;
 }
+
+const widened = ({ x, y, width, height }: Region, by: number, frame: StreamInfo): Region =>
+  insideFrame({ x: x - by, y: y - by, width: width + 2 * by, height: height + 2 * by }, frame);
 
 /** How much a cell's result counts at a place in it: half at its border, all of it from SEAM pixels inside, nothing from SEAM outside. */
 const ramp = (at: number, length: number): number =>
@@ -108,19 +108,29 @@ function fillQuickly(hole: Hole, through: boolean): Uint16Array[] {
   return seen ? deepened(filled, seen, DEEP.from, DEEP.to) : filled;
 }
 
-/** What is to be mended in a window: all of it a hole, of which some may show the picture. */
+/** What is to be mended in a window of what is looked at: all of it a hole, of which some may show the picture. */
 interface Damaged {
   hole: Hole;
   veiled: Uint8Array | undefined;
   info: StreamInfo;
+  window: Region;
 }
 
-function mendWindow({ hole, veiled, info }: Damaged, how: Mending): Promise<Uint16Array[]> {
+function mendWindow({ hole, veiled, info, window }: Damaged, how: Mending): Promise<Uint16Array[]> {
   const best = how.quality === 'best';
-  const names = JSON.stringify([how, hole.width, info.colour, best && networkCard('heal').sha256]);
+  const names = JSON.stringify([how, window, hole.width, info.colour, best && networkCard('heal').sha256]);
   return rememberMended([...hole.planes, hole.missing, ...(veiled ? [veiled] : []), names], async () => {
-    const rest = veiled ? liftStains(hole, veiled, info) : hole;
+    const rest = veiled ? cutHole(liftStains(hole, veiled, info), window) : hole;
     if (!rest.missing.includes(1)) return rest.planes;
     return best ? await healHole(rest, how.seeThrough) : fillQuickly(rest, how.seeThrough);
   });
+}
+
+function cutHole(hole: Hole, window: Region): Hole {
+  const whole = { x: 0, y: 0, width: hole.width, height: hole.height };
+  const { width, height } = window;
+  return {
+    ...{ width, height, missing: cutBytes(hole.missing, whole, window) },
+    planes: hole.planes.map((plane) => cutCodes(plane, whole, window)),
+  };
 }

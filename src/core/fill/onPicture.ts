@@ -10,12 +10,22 @@ export interface DamageMask {
 }
 
 /** A window of a plane of bytes that covers a region. */
-export function cutBytes(bytes: Uint8Array, from: Region, window: Region): Uint8Array<ArrayBuffer> {
-  const { x, y, width, height } = window;
-  const out = new Uint8Array(width * height);
+export const cutBytes = (bytes: Uint8Array, from: Region, window: Region): Uint8Array<ArrayBuffer> =>
+  cutInto(new Uint8Array(window.width * window.height), bytes, from, window);
+
+/** As `cutBytes`, of codes. */
+export const cutCodes = (codes: Uint16Array, from: Region, window: Region): Uint16Array =>
+  cutInto(new Uint16Array(window.width * window.height), codes, from, window);
+
+function cutInto<T extends Uint8Array | Uint16Array>(
+  out: T,
+  values: Uint8Array | Uint16Array,
+  from: Region,
+  { x, y, width, height }: Region,
+): T {
   for (let row = 0; row < height; row++) {
     const at = (y + row - from.y) * from.width + x - from.x;
-    out.set(bytes.subarray(at, at + width), row * width);
+    out.set(values.subarray(at, at + width), row * width);
   }
   return out;
 }

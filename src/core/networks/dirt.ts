@@ -3,7 +3,7 @@ import { halvedPart } from '../picture/halved';
 import { insideFrame, type Picture, type Region } from '../picture/picture';
 import { FINDING_CHANNELS, findingPlanes } from './findingPlanes';
 import { network, type NetworkName } from './model';
-import { PRINT_BORDER, printInput } from './printCells';
+import { printInput } from './printCells';
 
 /** Answers of the network of damage at each pixel: damage, and its kinds. */
 const ANSWERS = 1 + DIRT_KINDS.length;
@@ -28,28 +28,45 @@ export const ODDS_STEP = 16,
 /** Odds at most of what the network of all damage calls a stain, for at its size petals and pebbles look like some: who raises the sensitivity finds it. */
 const SEEMING = EVEN_ODDS - 2 * ODDS_STEP;
 
-/** Pixels round a cell that are looked at, as far as the frame goes. */
-export const FINDING_BORDER = 2 * PRINT_BORDER;
+/** Squares in which damage is looked for. The networks see what lies about a stain, and one that they see a part of they take for something else. */
+export interface FindingRaster {
+  /** Of a cell, in pixels. */
+  side: number;
+  /** Pixels round a cell that are looked at; twice as many for stains. */
+  border: number;
+}
+
+/** What is looked at for a cell, stains included. */
+export function findingPart(cell: Region, frame: { width: number; height: number }, { side, border }: FindingRaster): Region {
+  // Of an odd frame the last pixel is in no pixel of half the size.
+  const from = (start: number, all: number): number => Math.max(0, (Math.min(start, all - 1 - side) & ~1) - 2 * border);
+  const x = from(cell.x, frame.width),
+    y = from(cell.y, frame.height);
+  return {
+    ...{ x, y },
+    width: Math.min(frame.width, cell.x + cell.width + 2 * border) - x,
+    height: Math.min(frame.height, cell.y + cell.height + 2 * border) - y,
+  };
+}
 
 /**
  * Looks for damage in one cell of the raster for prints: of all kinds at its own size, and for stains, which are told from what lies wider round them,
  * by a network of their own at half of it.
  *
- * @param source holds `FINDING_BORDER` pixels round the cell.
+ * @param source holds `findingPart` of the cell.
  * @throws NetworkError when a network cannot be used.
  */
-export async function findInCell(source: Picture, cell: Region): Promise<FoundDirt> {
-  const { answer, part } = await answered('dirt', source, cell);
+export async function findInCell(source: Picture, cell: Region, raster: FindingRaster): Promise<FoundDirt> {
+  const { answer, part } = await answered('dirt', source, printInput(cell, source.info, raster));
   const { odds, kind } = read(answer, part, cell);
-  const stains = await stainsIn(source, cell, odds);
+  const stains = await stainsIn(source, cell, raster, odds);
   for (let i = 0; i < odds.length; i++) if (kind[i] === STAINS) odds[i] = Math.min(SEEMING, odds[i]);
   return { region: cell, odds, kind, stains };
 }
 
-/** What a network of finding answers for a cell of a picture: logarithms of odds, four planes of half the size for each pixel. */
-async function answered(name: NetworkName, source: Picture, cell: Region): Promise<{ answer: Float32Array; part: Region }> {
+/** What a network of finding answers for a part of a picture: logarithms of odds, four planes of half the size for each pixel. */
+async function answered(name: NetworkName, source: Picture, part: Region): Promise<{ answer: Float32Array; part: Region }> {
   const net = await network(name);
-  const part = printInput(cell, source.info);
   return { answer: await net.run(findingPlanes(source, part), FINDING_CHANNELS, part.height / 2, part.width / 2), part };
 }
 
@@ -87,7 +104,7 @@ function read(answer: Float32Array, part: Region, cell: Region): Pick<FoundDirt,
  * Odds of stains in a cell. The network of stains alone takes jackets and leaves for them: what the network of all damage holds unlikely counts against it.
  * @param damaged odds of damage in the cell.
  */
-async function stainsIn(source: Picture, cell: Region, damaged: Uint8Array): Promise<Uint8Array> {
+async function stainsIn(source: Picture, cell: Region, { side, border }: FindingRaster, damaged: Uint8Array): Promise<Uint8Array> {
   const stains = new Uint8Array(damaged.length);
   const frame = { width: source.info.width >> 1, height: source.info.height >> 1 };
   const small = {
@@ -96,7 +113,8 @@ async function stainsIn(source: Picture, cell: Region, damaged: Uint8Array): Pro
     height: Math.min((cell.height + 1) >> 1, frame.height - (cell.y >> 1)),
   };
   if (small.width < 1 || small.height < 1) return stains;
-  const { answer, part } = await answered('stains', halvedPart(source, insideFrame(printInput(small, frame), frame), frame), small);
+  const window = printInput(small, frame, { side: side / 2, border });
+  const { answer, part } = await answered('stains', halvedPart(source, insideFrame(window, frame), frame), window);
   const half = part.width / 2,
     size = half * (part.height / 2);
   for (let y = 0, i = 0; y < cell.height; y++) {

@@ -5,33 +5,33 @@ interface Size {
   height: number;
 }
 
-/** Damage of prints is found and mended on a raster of squares that is fixed in the frame, so that every tile finds the same. */
-export const PRINT_CELL = 256;
-/** Pixels round a cell that are looked at with it; beyond the frame its edge repeats. */
-export const PRINT_BORDER = 32;
 /** Sizes the networks take, in pixels. */
 const GRID = 16;
 
-/** The cells that a region touches, row by row. */
-export function printCells({ x, y, width, height }: Region, frame: Size): Region[] {
+/** The cells that a region touches, row by row, of a raster of squares that is fixed in the frame: damage is found and mended in them, so that every tile finds the same. */
+export function printCells({ x, y, width, height }: Region, frame: Size, side: number): Region[] {
   const cells: Region[] = [];
-  for (let top = Math.floor(y / PRINT_CELL) * PRINT_CELL; top < y + height; top += PRINT_CELL) {
-    for (let left = Math.floor(x / PRINT_CELL) * PRINT_CELL; left < x + width; left += PRINT_CELL) {
-      cells.push({ x: left, y: top, width: Math.min(PRINT_CELL, frame.width - left), height: Math.min(PRINT_CELL, frame.height - top) });
+  for (let top = Math.floor(y / side) * side; top < y + height; top += side) {
+    for (let left = Math.floor(x / side) * side; left < x + width; left += side) {
+      cells.push({ x: left, y: top, width: Math.min(side, frame.width - left), height: Math.min(side, frame.height - top) });
     }
   }
   return cells;
 }
 
-/** What is read for a cell: may reach beyond the frame at its right and lower edge. */
-export function printInput(cell: Region, frame: Size): Region {
-  const x = Math.max(0, cell.x - PRINT_BORDER),
-    y = Math.max(0, cell.y - PRINT_BORDER);
+/**
+ * What a network reads for a cell of a raster of squares: so many pixels round it, and no less where the frame leaves only a strip for a cell, for a
+ * strip by itself shows too little. May reach beyond the frame at its right and lower edge.
+ */
+export function printInput(cell: Region, frame: Size, { side, border }: { side: number; border: number }): Region {
+  const from = (start: number, all: number): number => Math.max(0, Math.min(start, all - side) - border) & ~1;
   const up = (v: number): number => Math.ceil(v / GRID) * GRID;
+  const x = from(cell.x, frame.width),
+    y = from(cell.y, frame.height);
   return {
     x,
     y,
-    width: up(Math.min(frame.width, cell.x + cell.width + PRINT_BORDER) - x),
-    height: up(Math.min(frame.height, cell.y + cell.height + PRINT_BORDER) - y),
+    width: up(Math.min(frame.width, cell.x + cell.width + border) - x),
+    height: up(Math.min(frame.height, cell.y + cell.height + border) - y),
   };
 }

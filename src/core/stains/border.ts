@@ -23,14 +23,21 @@ const BLACK = 4;
 /** Fewest pixels at a depth for it to say anything. */
 const FEWEST = 6;
 
+/** Where a stain is. */
+export interface Border {
+  /** 1 inside. */
+  inside: Uint8Array;
+  /** For each pixel near the border: the share of the border's common step that is seen next to it. */
+  seen: Float32Array;
+}
+
 /**
  * Moves the border of a stain to where the picture shows it. Along it light falls or rises by about the same step everywhere, whatever the picture
  * shows there: first the depth is found at which the middle of all steps is largest, then for each place the depth near it where most of that step is.
  *
  * @param found 1 where the stain was found.
- * @returns 1 where it is.
  */
-export function movedBorder({ width, height, colours }: Surface, found: Uint8Array): Uint8Array {
+export function movedBorder({ width, height, colours }: Surface, found: Uint8Array): Border {
   const depth = signedDepth(found, width, height);
   const all = new Uint8Array(depth.length).fill(1);
   const even = meansWithin(depth, all, width, height, 3);
@@ -57,7 +64,7 @@ export function movedBorder({ width, height, colours }: Surface, found: Uint8Arr
   // A step that only begins where it is looked for last is another thing's.
   const peaks = sizes.map((v, n) => (v > 0 && v >= (sizes[n - 1] ?? Infinity) && v >= (sizes[n + 1] ?? Infinity) ? v : 0));
   const best = peaks.indexOf(Math.max(...peaks));
-  if (peaks[best] === 0) return found;
+  if (peaks[best] === 0) return { inside: found, seen: new Float32Array(found.length).fill(1) };
   const size = Math.hypot(...common.map((c) => c[best]));
   const along = common.map((c) => c[best] / size);
   const strength = new Float32Array(depth.length);
@@ -66,7 +73,8 @@ export function movedBorder({ width, height, colours }: Surface, found: Uint8Arr
     strength[i] = Math.min(STRONGEST * size, Math.max(-STRONGEST * size, v));
   }
   const moved = new Float32Array(depth.length),
-    highest = new Float32Array(depth.length).fill(-Infinity);
+    highest = new Float32Array(depth.length).fill(-Infinity),
+    seen = new Float32Array(depth.length);
   for (const level of levels) {
     const band = new Uint8Array(depth.length);
     for (const i of places) if (Math.abs(even[i] - level) <= BAND) band[i] = 1;
@@ -76,13 +84,18 @@ export function movedBorder({ width, height, colours }: Surface, found: Uint8Arr
       if (means[i] - price <= highest[i]) continue;
       highest[i] = means[i] - price;
       moved[i] = level;
+      seen[i] = means[i] / size;
     }
   }
   const near = new Uint8Array(depth.length);
   for (const i of places) near[i] = 1;
   const line = meansWithin(moved, near, width, height, SMOOTH);
   const inside = Uint8Array.from(depth, (d, i) => Number(d > (near[i] ? line[i] : 0)));
-  return opened(inside, width, height).map((v, i) => v | Number(depth[i] > MISPLACED + 1));
+  const about = meansWithin(seen, near, width, height, SMOOTH);
+  return {
+    seen: seen.map((v, i) => (near[i] ? v : about[i])),
+    inside: opened(inside, width, height).map((v, i) => v | Number(depth[i] > MISPLACED + 1)),
+  };
 }
 
 /** Pixels across of a stain that is looked at as it is to find its border; of larger ones at a half or a quarter of the size first. */
@@ -90,7 +103,7 @@ const SMALL = 20,
   COARSEST = 4;
 
 /** As `movedBorder`, for a stain that was painted over: its border may lie further off, the larger it is. */
-export function foundBorder(surface: Surface, painted: Uint8Array): Uint8Array {
+export function foundBorder(surface: Surface, painted: Uint8Array): Border {
   const across = Math.sqrt(painted.reduce((sum, v) => sum + v, 0));
   let inside = painted;
   for (let factor = COARSEST; factor > 1; factor /= 2) {
@@ -105,7 +118,7 @@ export function foundBorder(surface: Surface, painted: Uint8Array): Uint8Array {
         for (let y = 0; y < factor; y++) for (let x = 0; x < factor; x++) sum += plane[from + y * width + x];
         return sum / factor ** 2;
       });
-    const coarse = movedBorder(
+    const { inside: coarse } = movedBorder(
       { width: w, height: h, colours: surface.colours.map(reduced) },
       Uint8Array.from(reduced(inside), (v) => Number(v >= 0.5)),
     );

@@ -83,6 +83,20 @@ describe('a stain that the picture shows through', () => {
     },
   );
 
+  it('is lifted as far as it was found where that ends at something darker', () => {
+    const { hole, veiled, truth, inside } = stained(tea);
+    const left = (i: number): boolean => i % WIDTH < 110;
+    const dark = ({ planes, ...rest }: Hole): Hole => ({
+      ...rest,
+      planes: planes.map((plane, p) => (p > 0 ? plane : plane.map((v, i) => (left(i) ? v : v >> 2)))),
+    });
+    const part = veiled.map((v, i) => (left(i) ? v : i % WIDTH < 118 && v ? BESIDE : 0));
+    const found = inside.map((v, i) => Number(v && left(i)));
+    const before = { ...dark(hole), missing: part.map((v) => Number(v > 0)) };
+    const made = liftStains(before, part, info);
+    expect(off(made, truth, found)).toBeLessThan(0.3 * off({ ...before, missing: made.missing }, truth, found));
+  });
+
   it('is lifted where it was painted over, roughly', () => {
     const inside = blot();
     const painted = Uint8Array.from(all, (i) => Number(Math.hypot((i % WIDTH) - 95, Math.floor(i / WIDTH) - 70) < 52));
@@ -151,7 +165,7 @@ describe('the border of a stain', () => {
   it.each([6, -6])('is moved from %i px off to where light changes along all of it', (misplaced) => {
     const { hole, inside } = stained((colour) => colour.map((v) => 0.6 * v));
     const grey = Float32Array.from(hole.planes[0], (v) => v / 257);
-    const moved = movedBorder({ width: WIDTH, height: HEIGHT, colours: [grey] }, blot(misplaced));
+    const { inside: moved } = movedBorder({ width: WIDTH, height: HEIGHT, colours: [grey] }, blot(misplaced));
     const wrong = (mask: Uint8Array): number => all.filter((i) => mask[i] !== inside[i]).length;
     expect(wrong(moved)).toBeLessThan(0.35 * wrong(blot(misplaced)));
   });

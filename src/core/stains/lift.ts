@@ -53,7 +53,7 @@ export function liftStains(hole: Hole, veiled: Uint8Array, info: StreamInfo): Ho
       const surface = surfaceOf(hole, window, info);
       const found = cut(labels, width, window).map((v) => Number(v === label));
       const painted = cut(veiled, width, window).some((v, n) => v === PAINTED && found[n] > 0);
-      return { label, window, surface, found, inside: (painted ? foundBorder : movedBorder)(surface, Uint8Array.from(found)) };
+      return { label, window, surface, found, ...(painted ? foundBorder : movedBorder)(surface, Uint8Array.from(found)) };
     });
   for (const { window, inside } of stains) eachOf(window, width, (i, n) => (free[i] &= 1 - inside[n]));
   const planes = hole.planes.map((plane) => plane.slice());
@@ -62,9 +62,9 @@ export function liftStains(hole: Hole, veiled: Uint8Array, info: StreamInfo): Ho
   // At the edge of the picture too little is seen to fill a line by.
   const inFull = (i: number): boolean =>
     Math.min(i % width, width - 1 - (i % width), Math.floor(i / width), height - 1 - Math.floor(i / width)) >= 2 * HALF;
-  for (const { window, surface, found, inside } of stains) {
+  for (const { window, surface, found, inside, seen } of stains) {
     const here = Uint8Array.from(cut(free, width, window));
-    const light = stainLight(surface, inside, here);
+    const light = stainLight(surface, { inside, seen }, here);
     if (light === 'narrow' || (light && filled(surface, inside, here, light))) continue;
     const depth = signedDepth(inside, window.width, window.height);
     const bounds = surface.colours.map((colour) => boundOf(colour, here, light));

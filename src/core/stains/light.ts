@@ -1,4 +1,5 @@
 import { meansWithin } from '../fill/means';
+import type { Border } from './border';
 import { signedDepth, smoothed, type Surface } from './raster';
 import { median } from '../metrics/median';
 
@@ -17,6 +18,8 @@ const SHALLOW = 3;
 /** Pixels along the border that say about the same, and how many times its error a light is held to be doubtful by. */
 const ALIKE = 6,
   DOUBT = 2;
+/** Share of a stain that has to lie next to where its step is seen; of others all is compared. */
+const ENOUGH = 0.3;
 
 /** What a stain has done to the light: logarithms, or of what is lighter than its surroundings, of what is missing to white. */
 export interface StainLight {
@@ -30,18 +33,19 @@ export interface StainLight {
 /**
  * How much darker a stain has made the picture, or lighter, from its border: each pixel near it is compared with the nearest outside, and the middle
  * of all at one depth is taken, for what the picture shows is as often lighter as darker, and what the stain does is the same everywhere. A stain
- * multiplies what was there, as dyes do; what bleaches multiplies what was missing to white.
+ * multiplies what was there, as dyes do; what bleaches multiplies what was missing to white. Where light steps the other way along the border, another
+ * thing begins there or it was found wrongly: nothing is compared.
  *
- * @param inside 1 in the stain; `free` 1 where the picture is whole.
+ * @param free 1 where the picture is whole.
  * @returns undefined where there is nothing to compare it with.
  */
-export function stainLight(surface: Surface, inside: Uint8Array, free: Uint8Array): StainLight | 'narrow' | undefined {
+export function stainLight(surface: Surface, { inside, seen }: Border, free: Uint8Array): StainLight | 'narrow' | undefined {
   const { width, height } = surface;
   const depth = signedDepth(inside, width, height);
   const around = free.map((v, i) => Number(v > 0 && depth[i] < -OUTSIDE.from && depth[i] > -OUTSIDE.to));
   const deepest = depth.reduce((most, d) => Math.max(most, d), 0);
   if (deepest < SHALLOW) return 'narrow';
-  if (around.reduce((sum, v) => sum + v, 0) < 2 * FEWEST) return undefined;
+  if (sum(around) < 2 * FEWEST) return undefined;
   const nearest = nearestOf(around, width, height);
   const compared = (colours: Float32Array[]): { outside: Float32Array[]; apart: Float32Array[] } => {
     const logarithms = colours.map((plane) => plane.map((v) => Math.log(Math.max(0, v) + BLACK)));
@@ -51,30 +55,35 @@ export function stainLight(surface: Surface, inside: Uint8Array, free: Uint8Arra
     });
     return { outside, apart: logarithms.map((plane, c) => plane.map((v, i) => (inside[i] ? v - outside[c][i] : 0))) };
   };
+  const bySeen = inside.map((v, i) => Number(v && seen[nearest[i]] > 0));
+  const counts = sum(bySeen) >= ENOUGH * sum(inside) ? bySeen : inside;
   const last = Math.floor(Math.min(DEEPEST, 0.8 * deepest));
   const first = Math.min(RIM, last >> 1);
   const dark = compared(surface.colours);
-  const within = placesBetween({ depth, inside }, Math.min(RIM, deepest / 2), DEEPEST + 1);
+  const within = placesBetween({ depth, counts: inside }, Math.min(RIM, deepest / 2), DEEPEST + 1);
   const lighter = dark.apart.reduce((sum, apart) => sum + median(within.map((i) => apart[i])), 0) > 0;
   const { apart, outside } = lighter ? compared(surface.colours.map((plane) => plane.map((v) => 255 - v))) : dark;
   const follows = Math.max(...apart.map((plane, c) => correlation(within.map((i) => [plane[i] + outside[c][i], outside[c][i]]))));
-  return { lighter, follows, logarithms: apart.map((plane) => lightOf({ depth, inside, apart: plane }, first, last)) };
+  return { lighter, follows, logarithms: apart.map((plane) => lightOf({ depth, inside, counts, apart: plane }, first, last)) };
 }
 
-/** A stain, and how deep each pixel lies in it. */
-interface Stain {
+const sum = (mask: Uint8Array): number => mask.reduce((total, v) => total + v, 0);
+
+/** How deep each pixel lies in a stain, and 1 where it may be compared with what lies outside. */
+interface Comparable {
   depth: Float32Array;
-  inside: Uint8Array;
+  counts: Uint8Array;
 }
 
 /** How each pixel of a stain lies apart from the nearest outside, in one colour. */
-interface Compared extends Stain {
+interface Compared extends Comparable {
+  inside: Uint8Array;
   apart: Float32Array;
 }
 
-function placesBetween({ depth, inside }: Stain, from: number, to: number): number[] {
+function placesBetween({ depth, counts }: Comparable, from: number, to: number): number[] {
   const places: number[] = [];
-  for (let i = 0; i < depth.length; i++) if (inside[i] && depth[i] > from && depth[i] <= to) places.push(i);
+  for (let i = 0; i < depth.length; i++) if (counts[i] && depth[i] > from && depth[i] <= to) places.push(i);
   return places;
 }
 
