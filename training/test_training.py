@@ -32,6 +32,16 @@ from seeing import HANDED_ON, Informed, Seeing, padded
 from train import Echoed, Smoothed, groups_of, grown, rate_at
 
 
+class Counter:
+    """Samples that are their own number."""
+
+    made = 0
+
+    def one(self):
+        self.made += 1
+        return self.made
+
+
 def grey(level, side=96):
     return np.full((side, side, 3), (level, 128, 128), np.float32)
 
@@ -387,13 +397,6 @@ class Training(unittest.TestCase):
         self.assertAlmostEqual(rate_at(config, 1000, 7), 0.01)
 
     def test_echoes_show_every_sample_about_twice(self):
-        class Counter:
-            made = 0
-
-            def one(self):
-                self.made += 1
-                return self.made
-
         counter = Counter()
         echoed = Echoed(counter, 1, kept=50)
         shown = [echoed.one() for _ in range(4000)]
@@ -401,13 +404,6 @@ class Training(unittest.TestCase):
         self.assertLessEqual(max(np.unique(shown, return_counts=True)[1]), 2)
 
     def test_what_was_misjudged_is_shown_again(self):
-        class Counter:
-            made = 0
-
-            def one(self):
-                self.made += 1
-                return self.made
-
         echoed = Echoed(Counter(), 1, kept=50)
         again = 0
         for n in range(1000):

@@ -83,6 +83,19 @@ describe('a stain that the picture shows through', () => {
     },
   );
 
+  it('is lifted more where it is stronger, if what it lies on is even', () => {
+    const inside = blot();
+    const paper = all.map((i) => [200, 190, 170].map((v) => v + 4 * Math.sin(1.3 * (i % WIDTH))));
+    const stronger = (colour: number[], i: number): number[] => colour.map((v) => v * (0.85 - 0.003 * (i % WIDTH)));
+    const veiled = inside.map((v) => (v ? STAINED : 0));
+    const hole = holeOf(
+      paper.map((c, i) => (inside[i] ? stronger(c, i) : c)),
+      inside,
+    );
+    const made = liftStains(hole, veiled, info);
+    expect(off(made, holeOf(paper, inside), inside)).toBeLessThan(7);
+  });
+
   it('is lifted as far as it was found where that ends at something darker', () => {
     const { hole, veiled, truth, inside } = stained(tea);
     const left = (i: number): boolean => i % WIDTH < 110;

@@ -1,6 +1,7 @@
 import { meansWithin } from '../fill/means';
 import type { Border } from './border';
-import { signedDepth, smoothed, type Surface } from './raster';
+import { signedDepth, smoothed, type Comparable, type Compared, type Surface } from './raster';
+import { ALIKE, unevenLight } from './uneven';
 import { median } from '../metrics/median';
 
 /** Codes added before logarithms are taken. */
@@ -15,9 +16,8 @@ const BAND = 0.75,
   FEWEST = 5;
 /** Fewest pixels deep a stain is for its light to be told from its rim's. */
 const SHALLOW = 3;
-/** Pixels along the border that say about the same, and how many times its error a light is held to be doubtful by. */
-const ALIKE = 6,
-  DOUBT = 2;
+/** How many times its error a light is held to be doubtful by. */
+const DOUBT = 2;
 /** Share of a stain that has to lie next to where its step is seen; of others all is compared. */
 const ENOUGH = 0.3;
 
@@ -64,22 +64,14 @@ export function stainLight(surface: Surface, { inside, seen }: Border, free: Uin
   const lighter = dark.apart.reduce((sum, apart) => sum + median(within.map((i) => apart[i])), 0) > 0;
   const { apart, outside } = lighter ? compared(surface.colours.map((plane) => plane.map((v) => 255 - v))) : dark;
   const follows = Math.max(...apart.map((plane, c) => correlation(within.map((i) => [plane[i] + outside[c][i], outside[c][i]]))));
-  return { lighter, follows, logarithms: apart.map((plane) => lightOf({ depth, inside, counts, apart: plane }, first, last)) };
+  return {
+    lighter,
+    follows,
+    logarithms: apart.map((plane) => lightOf({ depth, inside, counts, apart: plane, width, height }, first, last)),
+  };
 }
 
 const sum = (mask: Uint8Array): number => mask.reduce((total, v) => total + v, 0);
-
-/** How deep each pixel lies in a stain, and 1 where it may be compared with what lies outside. */
-interface Comparable {
-  depth: Float32Array;
-  counts: Uint8Array;
-}
-
-/** How each pixel of a stain lies apart from the nearest outside, in one colour. */
-interface Compared extends Comparable {
-  inside: Uint8Array;
-  apart: Float32Array;
-}
 
 function placesBetween({ depth, counts }: Comparable, from: number, to: number): number[] {
   const places: number[] = [];
@@ -110,7 +102,7 @@ function lightOf(compared: Compared, first: number, last: number): Float32Array 
     (1.4 * median(all.map((i) => Math.abs(apart[i] - measured)))) / Math.sqrt(Math.max(1, all.length / ((last - first + 1) * ALIKE)));
   const trust = measured ** 2 / (measured ** 2 + DOUBT * error ** 2 + 1e-9);
   const steps = smoothed(rim);
-  return compared.depth.map((depth, i) => {
+  const even = compared.depth.map((depth, i) => {
     if (!compared.inside[i]) return 0;
     const at = Math.min(last, Math.max(0, depth - 0.5)),
       below = Math.floor(at);
@@ -118,6 +110,7 @@ function lightOf(compared: Compared, first: number, last: number): Float32Array 
     const deep = Math.min(1, Math.max(0, (depth - first) / Math.max(1, last - first)));
     return trust * (here + deep * (measured - here));
   });
+  return unevenLight(compared, even, last);
 }
 
 /** Differences of logarithms below which all is alike. */

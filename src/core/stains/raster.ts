@@ -8,6 +8,21 @@ export interface Surface {
   colours: Float32Array[];
 }
 
+/** How deep each pixel lies in a stain, and 1 where it may be compared with what lies outside. */
+export interface Comparable {
+  depth: Float32Array;
+  counts: Uint8Array;
+}
+
+/** How each pixel of a stain lies apart from the nearest outside, in logarithms of one colour's light. */
+export interface Compared extends Comparable {
+  width: number;
+  height: number;
+  /** 1 in the stain. */
+  inside: Uint8Array;
+  apart: Float32Array;
+}
+
 /** Pixels from the border of a shape: above nought inside, below it outside. */
 export function signedDepth(inside: Uint8Array, width: number, height: number): Float32Array {
   const within = depths(inside, width, height),
