@@ -1,4 +1,5 @@
 import { meansWithin } from '../fill/means';
+import { sampleBetween } from '../picture/between';
 import type { Compared } from './raster';
 
 /** Pixels along the border that say about the same. */
@@ -8,7 +9,7 @@ const ABOUT = 20;
 /** How many times its error that is held to be doubtful by; more where comparisons differ, for there the picture does: from this square of logarithms on twice as much. */
 const DOUBT = 10,
   DIFFERS = 0.003;
-/** Steps of pixels in which the border's places are taken, and how far apart from one a pixel may be for it to count in full. */
+/** Pixels in steps of which places are taken, of the border and of what is carried from them, and how far off one may be to count in full. */
 const EVERY = 4,
   BESIDE = 3;
 
@@ -41,15 +42,20 @@ export function unevenLight({ width, height, depth, inside, counts, apart }: Com
     }
   }
   if (places.length === 0) return light;
-  return light.map((v, i) => {
-    if (!inside[i]) return 0;
+  const raster = { width: Math.ceil(width / EVERY) + 1, height: Math.ceil(height / EVERY) + 1 };
+  const carried = new Float32Array(raster.width * raster.height).map((_, n) => {
+    const px = EVERY * (n % raster.width),
+      py = EVERY * Math.floor(n / raster.width);
     let sum = 0,
       total = 0;
     for (const { x, y, more } of places) {
-      const weight = ((x - (i % width)) ** 2 + (y - Math.floor(i / width)) ** 2 + BESIDE ** 2) ** -1.5;
+      const square = (x - px) ** 2 + (y - py) ** 2 + BESIDE ** 2;
+      const weight = 1 / (square * Math.sqrt(square));
       sum += weight * more;
       total += weight;
     }
-    return v + sum / total;
+    return sum / total;
   });
+  const between = { ...raster, data: carried };
+  return light.map((v, i) => (inside[i] ? v + sampleBetween(between, (i % width) / EVERY, Math.floor(i / width) / EVERY) : 0));
 }
