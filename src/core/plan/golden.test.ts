@@ -113,7 +113,7 @@ const VERSIONS = {
   crop: 1,
   negative: 1,
   deinterlace: 2,
-  dirt: 8,
+  dirt: 9,
   heal: 2,
   inlay: 1,
   halftone: 3,

@@ -133,7 +133,7 @@ export async function damageOf(
 
 export const dirt: Treatment<DirtSettings> = {
   id: 'dirt',
-  version: 8,
+  version: 9,
   name: 'Dirt',
   answers: 'dust, hairs, scratches, folds, stains',
   settings: DirtSettings,
