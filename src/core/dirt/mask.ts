@@ -39,8 +39,8 @@ const BESIDE: readonly Beside[] = [
   { surer: 0, company: PAIR, near: 6, less: 0.5 },
   { surer: 2, company: PAIR, near: 6, less: 2 },
 ];
-/** A stain is wide, and may stand out at one place alone: there it has to be very sure, and then it reaches as far as it hangs together. */
-const STAINED: Beside = { surer: 3.2, company: { side: 7, fewest: 15 }, near: 144, less: 3.4 };
+/** A stain is wide, and may stand out at one place alone: there it has to be surer than it need be, and then it reaches as far as it hangs together. */
+const STAINED: Beside = { surer: 1.6, company: { side: 7, fewest: 15 }, near: 144, less: 3.4 };
 const STAINS = DIRT_KINDS.indexOf('stains');
 
 /** Pixels round a part that its mask depends on, for a rule's margin. */
