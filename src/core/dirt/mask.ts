@@ -77,7 +77,7 @@ export function dirtMasks(
       possible = reaching(-less);
     for (let i = 0; i < mask.length; i++) mask[i] |= around[i] & possible[i];
   }
-  const stainsReaching = (more: number): Uint8Array => stains.map((v) => Number(v >= least[STAINS] + more * ODDS_STEP));
+  const stainsReaching = (more: number): Uint8Array => reachingOne(stains, least[STAINS] + more * ODDS_STEP);
   const certain = stainsReaching(STAINED.surer);
   if (certain.includes(1)) {
     const whole = hangingOn(
@@ -90,10 +90,12 @@ export function dirtMasks(
     stained.set(whole);
   }
   for (let i = 0; i < mask.length; i++) {
-    if (kind[i] !== STAINS) continue;
-    stained[i] |= mask[i];
+    if (!mask[i] || kind[i] !== STAINS) continue;
+    stained[i] = 1;
     mask[i] = 0;
   }
+  // Most parts have none, and tiles of large scans are looked at far round.
+  if (!stained.includes(1)) return { mask: rule.margin > 0 ? dilated(mask, width, height, rule.margin) : mask, stained };
   const [others, wide] = [mask, stained].map((each) => (rule.margin > 0 ? dilated(each, width, height, rule.margin) : each));
   return { mask: others.map((v, i) => v | wide[i]), stained: wide.map((v, i) => v & ~others[i]) };
 }
@@ -118,6 +120,12 @@ function hangingOn(certain: Uint8Array, possible: Uint8Array, width: number, hei
         for (let column = Math.max(0, x - 1); column <= Math.min(width - 1, x + 1); column++) add(row * width + column);
     }
   }
+  return out;
+}
+
+function reachingOne(odds: Uint8Array, least: number): Uint8Array {
+  const out = new Uint8Array(odds.length);
+  for (let i = 0; i < odds.length; i++) if (odds[i] >= least) out[i] = 1;
   return out;
 }
 

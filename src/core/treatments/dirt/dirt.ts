@@ -119,6 +119,7 @@ export async function damageOf(
       stained[i] = mark.use === 'stain' ? PAINTED : 0;
     }
   }
+  if (!stained.includes(1) && !stained.includes(PAINTED)) return { damage: { region: wide, missing: mask }, found };
   const beside = dilated(
     stained.map((v) => Number(v > 0)),
     wide.width,
@@ -128,7 +129,7 @@ export async function damageOf(
   // What else is damaged in a stain is filled from what was lifted round it.
   const veiled = stained.map((v, i) => v || (beside[i] && !mask[i] && !kept[i] ? BESIDE : 0));
   for (let i = 0; i < mask.length; i++) mask[i] |= Number(veiled[i] > 0);
-  return { damage: { region: wide, missing: mask, ...(stained.some(Boolean) && { veiled }) }, found };
+  return { damage: { region: wide, missing: mask, veiled }, found };
 }
 
 export const dirt: Treatment<DirtSettings> = {
