@@ -20,7 +20,7 @@ export type FindingSize = 'full' | 'half';
 /** In pixels of that size. */
 const RASTERS: Record<FindingSize, FindingRaster> = { full: { side: 512, border: 64 }, half: { side: 256, border: 32 } };
 /** Side of the cells in which damage is looked for, in pixels of the picture. */
-export const FINDING_CELL = 512;
+export const FINDING_CELL = RASTERS.full.side;
 
 const rememberFound = remembered<FoundDirt>(PLANES.length * RASTERS.full.side ** 2);
 
