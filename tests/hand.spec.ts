@@ -92,9 +92,9 @@ test('what is taken for damage is shown and counted, and a stroke keeps what is 
   await page.goto(`${server.url}/items/${id}`);
   await settled(page);
   const step = page.getByTestId('step-dirt');
-  // It is offered, and switched on by the restorer.
   await step.getByRole('button', { name: /^Dirt/ }).click();
-  await step.getByRole('button', { name: 'Switch on' }).click();
+  // It stands out from what the print shows, and is proposed.
+  await expect(step.getByRole('button', { name: 'Switch off' })).toBeVisible();
   await step.getByRole('button', { name: 'show', exact: true }).click();
   const found = step.getByLabel('Found in view');
   await expect(found).toContainText('of the view', { timeout: 60_000 });

@@ -84,7 +84,7 @@ export const background: Treatment<BackgroundSettings> = {
   id: 'background',
   version: 1,
   name: 'Background',
-  answers: 'a distracting or failed background',
+  answers: 'a distracting background',
   settings: BackgroundSettings,
   inPlace: true,
   reads: () => ['subject'],

@@ -76,8 +76,8 @@ export class DirtSettings {
   amount = 100;
 }
 
-/** Share of what may be damage that surely must be for Dirt to be proposed: of a hundred clean pictures, drawings and textures none comes near it. */
-const SURE_FROM = 0.5;
+/** Share of what may be damage that surely must be for Dirt to be proposed: of 120 clean pictures, drawings and textures the most had 0.18; of 235 damaged ones none that had as much lost by it. */
+const SURE_FROM = 0.25;
 
 /** Whether what was found in a picture is damage for sure. */
 export const surelyDirt = ({ sure }: { sure: number }): boolean => sure >= SURE_FROM;
@@ -136,7 +136,7 @@ export const dirt: Treatment<DirtSettings> = {
   id: 'dirt',
   version: 9,
   name: 'Dirt',
-  answers: 'dust, hairs, scratches, folds, stains',
+  answers: 'dust, hairs, folds, stains',
   settings: DirtSettings,
   inPlace: true,
   marks: STROKE_MARKS,

@@ -100,7 +100,7 @@ export const focus: Treatment<FocusSettings> = {
   id: 'focus',
   version: 2,
   name: 'Focus',
-  answers: 'softness, defocus, motion blur',
+  answers: 'softness, motion blur',
   settings: FocusSettings,
   inPlace: true,
   line: { length: 'length', angle: 'angle', when: { key: 'cause', is: 'motion' } },

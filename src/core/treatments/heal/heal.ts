@@ -21,7 +21,7 @@ export const heal: Treatment<HealSettings> = {
   id: 'heal',
   version: 2,
   name: 'Heal',
-  answers: 'faults and things that are marked by hand',
+  answers: 'faults marked by hand',
   settings: HealSettings,
   inPlace: true,
   marks: STROKE_MARKS,

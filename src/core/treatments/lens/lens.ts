@@ -56,7 +56,7 @@ export const lens: Treatment<LensSettings> = {
   id: 'lens',
   version: 1,
   name: 'Lens',
-  answers: 'straight lines that a lens has bowed',
+  answers: 'lines bowed by a lens',
   settings: LensSettings,
   suits: ({ fieldOrder }) => fieldOrder === 'progressive',
   output: (input) => input,

@@ -42,7 +42,7 @@ export const negative: Treatment<NegativeSettings> = {
   id: 'negative',
   version: 1,
   name: 'Negative',
-  answers: 'a negative to be turned into a positive',
+  answers: 'negatives of film or glass',
   settings: NegativeSettings,
   order: [{ after: 'tone', text: 'Tone works on the positive. Move Negative above Tone.' }],
   suits: ({ fieldOrder, chromaShiftX, chromaShiftY }) => fieldOrder === 'progressive' && chromaShiftX === 0 && chromaShiftY === 0,

@@ -62,7 +62,7 @@ export const perspective: Treatment<PerspectiveSettings> = {
   id: 'perspective',
   version: 1,
   name: 'Perspective',
-  answers: 'a print that was photographed at a slant',
+  answers: 'a print seen at a slant',
   settings: PerspectiveSettings,
   suits: ({ fieldOrder }) => fieldOrder === 'progressive',
   output: (input, settings) => {

@@ -32,7 +32,7 @@ export const tone: Treatment<ToneSettings> = {
   id: 'tone',
   version: 1,
   name: 'Tone',
-  answers: 'fading, cast, exposure, contrast',
+  answers: 'fading, casts, exposure',
   settings: ToneSettings,
   inPlace: true,
   suits: ({ fieldOrder }) => fieldOrder === 'progressive',

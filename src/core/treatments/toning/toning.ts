@@ -28,7 +28,7 @@ export const toning: Treatment<ToningSettings> = {
   id: 'toning',
   version: 1,
   name: 'Toning',
-  answers: 'a tone that is wanted, or one that is not',
+  answers: 'a tone, wanted or not',
   settings: ToningSettings,
   inPlace: true,
   suits: ({ fieldOrder }) => fieldOrder === 'progressive',

@@ -29,7 +29,7 @@ export const torn: Treatment<TornSettings> = {
   id: 'torn',
   version: 2,
   name: 'Torn halves',
-  answers: 'two pieces of a print on one scan',
+  answers: 'two pieces on one scan',
   settings: TornSettings,
   order: [
     { after: 'crop', text: 'The pieces are told from the ground round them, which a crop may have taken. Move Torn halves above Crop.' },

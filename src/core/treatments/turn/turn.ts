@@ -127,7 +127,7 @@ export const turn: Treatment<TurnSettings> = {
   id: 'turn',
   version: 1,
   name: 'Turn',
-  answers: 'what lies on its side, mirrored or not level',
+  answers: 'what is crooked or mirrored',
   settings: TurnSettings,
   suits: (input) => input.fieldOrder === 'progressive' && suitsChroma(input),
   output: (input, settings) => ({ ...input, ...sizes(settings, input).output }),
