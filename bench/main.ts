@@ -28,6 +28,8 @@ import { halftoneJoined } from './halftone';
 import { interfaceFigures } from './interface';
 import { dirtFound, dirtMended, objectsRemoved } from './prints';
 import { dirtUntouched } from './printsUntouched';
+import { lookalikes } from './lookalikes';
+import { silveringLifted } from './silvering';
 import { largeScans } from './large';
 import { papersFound } from './papers';
 import { peopleGrouped } from './people';
@@ -52,6 +54,8 @@ const PARTS: Record<string, (work: string) => Row[] | Promise<Row[]>> = {
   'dirt-found': dirtFound,
   'dirt-mended': dirtMended,
   'dirt-untouched': dirtUntouched,
+  'dirt-lookalikes': lookalikes,
+  silvering: silveringLifted,
   removal: objectsRemoved,
   halftone: halftoneJoined,
   deblur: deblurring,

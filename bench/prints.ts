@@ -20,8 +20,8 @@ import type { Row } from './table';
 export const FOLDER = process.env.WAIRETIC_TRAINING ?? path.resolve(import.meta.dirname, '../training/made');
 const MADE = '"./run train held-out" makes them';
 
-/** A PNG as a full-range Y'CbCr picture of which every pixel has its chroma. */
-export async function readPicture(file: string): Promise<Picture> {
+/** A PNG, by its name or its bytes, as a full-range Y'CbCr picture of which every pixel has its chroma. */
+export async function readPicture(file: string | Buffer): Promise<Picture> {
   const { data, info } = await sharp(file).toColourspace('srgb').removeAlpha().raw().toBuffer({ resolveWithObject: true });
   const { width, height, channels } = info;
   const size = width * height;
@@ -39,7 +39,8 @@ export async function readPicture(file: string): Promise<Picture> {
 }
 
 /** What is judged by itself: the kinds, and of stains, which are many things, each that counts as one; plain ones are spilled. */
-export const SORTS = [...DIRT_KINDS, 'mould', 'silvering'] as const;
+export const DIRT_SORTS = [...DIRT_KINDS, 'mould'] as const;
+export const SORTS = [...DIRT_SORTS, 'silvering'] as const;
 export type Sort = (typeof SORTS)[number];
 
 /** A held-out picture with damage of one sort. */
@@ -55,12 +56,13 @@ interface DamagedPrint {
 /** Small prints and coarse scans, or parts of scans at 300 to 600 dots an inch. */
 export type Prints = 'prints' | 'scans';
 
-export async function* prints(of: Prints = 'prints'): AsyncGenerator<DamagedPrint> {
+/** @param sorts those that are wanted. */
+export async function* prints(of: Prints = 'prints', sorts: readonly Sort[] = SORTS): AsyncGenerator<DamagedPrint> {
   const folder = path.join(FOLDER, of);
   if (!existsSync(folder)) throw new Error(`${folder} is missing: the bench of prints needs damaged pictures; ${MADE}`);
   for (const file of readdirSync(folder).sort()) {
     const [, name, drawn] = /^(\d+)-(\w+)\.png$/.exec(file) ?? [];
-    const sort = SORTS.find((each) => each === drawn);
+    const sort = sorts.find((each) => each === drawn);
     if (!name || !sort) continue;
     const mask = await sharp(path.join(folder, `${name}-${sort}-mask.png`))
       .extractChannel(0)
@@ -76,7 +78,7 @@ export async function* prints(of: Prints = 'prints'): AsyncGenerator<DamagedPrin
 export const mean = (values: number[]): number => values.reduce((sum, v) => sum + v, 0) / Math.max(1, values.length);
 
 /** F1 over pixels with a tolerance of one: what is found lies on damage or beside it, and damage has found pixels on it or beside it. */
-function f1(found: Uint8Array, truth: Uint8Array, width: number, height: number): number {
+export function f1(found: Uint8Array, truth: Uint8Array, width: number, height: number): number {
   const allowed = dilated(
     truth.map((v) => (v > 0 ? 1 : 0)),
     width,
@@ -131,7 +133,7 @@ async function foundIn(of: Prints, group: string): Promise<Row[]> {
   const alarms = new Map<string, number>();
   let seen = 0,
     left = 0;
-  for await (const { name, sort, damaged, whole, truth } of prints(of)) {
+  for await (const { name, sort, damaged, whole, truth } of prints(of, DIRT_SORTS)) {
     const { width, height } = damaged.region;
     const found = dirtMask(await findDirt(damaged, damaged.region), rule);
     bySort.set(sort, [...(bySort.get(sort) ?? []), f1(found, truth, width, height)]);

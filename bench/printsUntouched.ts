@@ -1,8 +1,11 @@
+import { measureDirt } from '../src/core/condition/dirt';
 import { mendDamage } from '../src/core/dirt/mend';
 import { wholeRegion, type Picture } from '../src/core/picture/picture';
-import { damageOf, DirtSettings } from '../src/core/treatments/dirt/dirt';
+import { damageOf, dirt, DirtSettings } from '../src/core/treatments/dirt/dirt';
+import { reportOf } from '../src/core/testing/reports';
+import { SAME_PLACE } from '../src/shared/maps/place';
 import { PEAK } from './held';
-import { mean, prints, psnrIn, SORTS, type Prints, type Sort } from './prints';
+import { DIRT_SORTS, mean, prints, psnrIn, type Prints, type Sort } from './prints';
 import type { Row } from './table';
 
 /** Codes of 255 by which a sample may be off unseen. */
@@ -19,20 +22,31 @@ export async function dirtUntouched(): Promise<Row[]> {
 async function untouched(of: Prints, group: string): Promise<Row[]> {
   const gains = new Map<Sort, number[]>();
   const changed = new Map<string, number>();
-  for await (const { name, sort, damaged, whole, truth } of prints(of)) {
-    const made = await mended(damaged);
+  // By the plan as it is proposed.
+  const proposed: { on: boolean; gain: number }[] = [],
+    needless: boolean[] = [];
+  for await (const { name, sort, damaged, whole, truth } of prints(of, DIRT_SORTS)) {
     const truly = whole.planes[0].data,
-      before = damaged.planes[0].data,
-      after = made.planes[0].data;
-    // What was harmed, and what was changed though it was not.
-    const judged = truth.map((v, i) => Number(v > 0 || after[i] !== before[i]));
-    gains.set(sort, [...(gains.get(sort) ?? []), psnrIn(after, truly, judged) - psnrIn(before, truly, judged)]);
-    if (!changed.has(name)) changed.set(name, share((await mended(whole)).planes[0].data, truly));
+      before = damaged.planes[0].data;
+    const gainOf = async (settings: DirtSettings): Promise<number> => {
+      const after = (await mended(damaged, settings)).planes[0].data;
+      // What was harmed, and what was changed though it was not.
+      const judged = truth.map((v, i) => Number(v > 0 || after[i] !== before[i]));
+      return psnrIn(after, truly, judged) - psnrIn(before, truly, judged);
+    };
+    gains.set(sort, [...(gains.get(sort) ?? []), await gainOf(new DirtSettings())]);
+    const plan = await proposedFor(damaged);
+    proposed.push({ on: plan !== undefined, gain: plan ? await gainOf(plan) : 0 });
+    if (changed.has(name)) continue;
+    changed.set(name, share((await mended(whole, new DirtSettings())).planes[0].data, truly));
+    needless.push((await proposedFor(whole)) !== undefined);
   }
-  const shares = [...changed.values()];
+  const shares = [...changed.values()],
+    gained = proposed.map(({ gain }) => gain),
+    on = proposed.filter((each) => each.on).length;
   const signed = (v: number): string => `${v >= 0 ? '+' : ''}${v.toFixed(2)}`;
   return [
-    ...SORTS.map((sort): Row => {
+    ...DIRT_SORTS.map((sort): Row => {
       const own = gains.get(sort) ?? [];
       const worst = Math.min(...own);
       return { group, what: `${sort}: mean, worst, dB`, shown: `${signed(mean(own))}, ${signed(worst)}`, value: worst, atLeast: 0 };
@@ -45,13 +59,33 @@ async function untouched(of: Prints, group: string): Promise<Row[]> {
       atMost: 0.05,
     },
     { group, what: `whole pictures: the same, worst`, shown: Math.max(...shares).toFixed(2) },
+    {
+      group,
+      what: 'all of them, with Dirt on or off as the plan proposes it: mean, worst, dB',
+      shown: `${signed(mean(gained))}, ${signed(Math.min(...gained))}; on for ${on} of ${gained.length}`,
+      value: Math.min(...gained),
+      atLeast: 0,
+    },
+    {
+      group,
+      what: 'whole pictures for which the plan proposes it',
+      shown: `${needless.filter(Boolean).length} of ${needless.length}`,
+      value: needless.filter(Boolean).length,
+      atMost: 0,
+    },
   ];
 }
 
-async function mended(picture: Picture): Promise<Picture> {
-  const settings = new DirtSettings();
+/** The settings with which Dirt is proposed; undefined where it is off. */
+async function proposedFor(picture: Picture): Promise<DirtSettings | undefined> {
+  const reading = await measureDirt(picture);
+  const proposal = dirt.propose(reportOf({ dirt: reading }), picture.info);
+  return proposal?.on ? { ...new DirtSettings(), ...proposal.settings } : undefined;
+}
+
+async function mended(picture: Picture, settings: DirtSettings): Promise<Picture> {
   const region = wholeRegion(picture.info);
-  const { damage } = await damageOf(picture, region, settings, { marks: [], place: [1, 0, 0, 0, 1, 0, 0, 0, 1] });
+  const { damage } = await damageOf(picture, region, settings, { marks: [], place: SAME_PLACE });
   return mendDamage(picture, damage, region, { quality: settings.quality, seeThrough: true });
 }
 

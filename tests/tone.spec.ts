@@ -50,6 +50,29 @@ test('white is picked from the picture, and a curve is drawn over how often each
   await expect(async () => expect((await settings(server, id, 'tone')).curve).toBe('')).toPass();
 });
 
+test('silver that came to the surface of a print is told, tinted and lifted', async ({ page, server }) => {
+  const { items } = await collectionWith(server, 'Silvering', demoMedia('Edwin and Lilian, 1921.tif'));
+  const [{ id }] = items;
+  await page.goto(`${server.url}/items/${id}`);
+  await settled(page);
+  await expect(page.getByRole('tabpanel', { name: 'Condition' })).toContainText('a veil over the dark parts');
+  const step = page.getByTestId('step-silvering');
+  // It is offered, and switched on by the restorer.
+  await step.getByRole('button', { name: /^Silvering/ }).click();
+  await step.getByRole('button', { name: 'Switch on' }).click();
+  await step.getByRole('button', { name: 'show', exact: true }).click();
+  const found = step.getByLabel('Found in view');
+  await expect(found).toContainText('of the view', { timeout: 60_000 });
+  const share = async (): Promise<number> => parseFloat((await found.getByRole('definition').first().textContent()) ?? '');
+  const all = await share();
+  expect(all).toBeGreaterThan(3);
+  await accessible(page);
+  await step.getByLabel('Strength', { exact: true }).fill('30');
+  await step.getByLabel('Strength', { exact: true }).press('Enter');
+  await expect(async () => expect(await share()).toBeLessThan(0.7 * all)).toPass({ timeout: 60_000 });
+  await expect(async () => expect((await settings(server, id, 'silvering')).strength).toBe(30)).toPass();
+});
+
 test('a negative is turned, and its clear film picked', async ({ page, server }) => {
   const { items } = await collectionWith(server, 'Negatives', demoMedia('Portrait of a child.tif'));
   const [{ id }] = items;

@@ -10,6 +10,7 @@ import numpy as np
 from blemishes import Canvas, DRAWN, KINDS, blemished, spilled
 from colourSamples import portraits
 from degrade import add_grain, blurred, jpeg, to_ycc
+from lookalikes import fonts, lettering, spectacles
 from samples import Library, aged
 from sources import work_folder
 
@@ -34,6 +35,10 @@ WHOLE, ALONE = 0.3, 0.45
 SMALL = 0.4
 # Share of samples that show a portrait, and of those with the white border of a print in them.
 PORTRAITS, BORDERED = 0.18, 0.15
+# Shares of samples with spectacles in them, of portraits and of others, and with lettering.
+SPECTACLED, SPECTACLES, LETTERED = 0.5, 0.15, 0.08
+# How much more a whole pixel of these counts than others.
+TELLING = 4
 
 
 def bordered(rgb, random):
@@ -68,6 +73,9 @@ class BlemishSamples:
         # Rust, concrete and bark of games have scratches and cracks of their own, which nobody would call damage of a print.
         self.library = Library(part, 0.08, textures=False)
         self.portraits = portraits(part)
+        self.fonts = fonts()
+        if not self.fonts:
+            raise SystemExit("Lettering is drawn with fonts: install fonts-dejavu-core and fonts-liberation.")
 
     def kinds(self):
         random = self.random
@@ -80,13 +88,21 @@ class BlemishSamples:
 
     def one(self):
         random = self.random
-        whole = self.portrait() if random.random() < PORTRAITS else self.library.patch(self.side, random, SMALL)
+        portrait = random.random() < PORTRAITS
+        whole = self.portrait() if portrait else self.library.patch(self.side, random, SMALL)
+        alike = np.zeros(whole.shape[:2], np.float32)
+        if random.random() < LETTERED:
+            whole, alike = lettering(whole, random, self.fonts)
+        if random.random() < (SPECTACLED if portrait else SPECTACLES):
+            whole, rims = spectacles(whole, random)
+            alike = np.maximum(alike, rims)
         if random.random() < BORDERED:
             whole = bordered(whole, random)
         scale = self.SIZE * (float(np.exp(random.uniform(-0.25, 1.2))) if random.random() < 0.7 else 1.0)
         if random.random() < SOFT:
             whole = blurred(whole, printed_softness(scale, random))
-        damaged, labels, sure = self.harmed(whole, scale)
+        damaged, whole, labels, sure = self.harmed(whole, scale)
+        sure = sure * np.where(labels.max(2) > 0, 1, 1 + (TELLING - 1) * alike).astype(np.float32)
         pair = [to_ycc(damaged), to_ycc(whole)]
         # Prints have a grain of their own and scanners a softness and noise: on damage as beside it.
         if random.random() < 0.35:
@@ -100,7 +116,9 @@ class BlemishSamples:
         return [np.clip(p, 0, 255).astype(np.float32) / 255 for p in pair] + [labels, sure]
 
     def harmed(self, whole, scale):
-        return blemished(whole, self.random, self.kinds(), scale)
+        """Of a print: damaged, as it was, what is damaged, and where that is certain."""
+        damaged, labels, sure = blemished(whole, self.random, self.kinds(), scale)
+        return damaged, whole, labels, sure
 
     def portrait(self):
         """A part of a portrait, upright, at any size."""
@@ -159,7 +177,7 @@ class StainSamples(BlemishSamples):
         if random.random() < OTHERS:
             kinds += [str(kind) for kind in random.choice(KINDS[:-1], int(random.integers(1, 3)), replace=False)]
         damaged, labels, sure = blemished(whole, random, kinds, scale, drawn)
-        return damaged, labels[:, :, -1:], sure
+        return damaged, whole, labels[:, :, -1:], sure
 
 
 # Radii of the openings and closings in what Seeker sees, and of the mean: thin damage and wide.

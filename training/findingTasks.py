@@ -10,6 +10,7 @@ from conditionSamples import ConditionSamples
 from losses import channels_first, stacked
 from networks import Reader, Seeker, reading_planes, unfold
 from samples import SIZE_UNIT
+from silveringSamples import SilveringSamples
 
 
 class Condition:
@@ -163,3 +164,57 @@ class Stains(Dirt):
         if len(stained):
             rows["stains"] = float(2 * (found[~whole] & stained).sum() / (found[~whole].sum() + stained.sum()).clamp(min=1))
         return rows
+
+
+# How much codes of the veil count beside its place.
+VEIL = 12
+
+
+class Silvering(Stains):
+    """
+    Finds silver come to the surface in the whole of a print, reduced. Input: `finding_planes`; answer, 4 planes each: logarithmic odds that a place is
+    veiled; how strong the veil is there where all is dark; and its colour in Y'CbCr, off that of bluish grey.
+    """
+
+    ANSWERS = 5
+    # Cover of the darkest there is, and the colour, where the network answers 0.
+    STRENGTH, COLOUR = 0.35, (0.62, 0.53, 0.48)
+    # What is as light as this is not veiled, see `src/core/silvering/lift.ts`.
+    LIGHT = 1.15
+
+    def adopted(self, stains):
+        """Its odds come first; the veil is learned from nothing."""
+        return {key: torch.cat([value, torch.zeros(16, *value.shape[1:])]) if key.startswith("tail.") else value for key, value in stains.items()}
+
+    def samples(self, part, seed):
+        return SilveringSamples(part, self.config["patch"], seed)
+
+    def batch(self, samples, count):
+        damaged, whole, labels, sure = zip(*(samples.one() for _ in range(count)))
+        planes = stacked([finding_planes(picture) for picture in damaged])
+        return planes, channels_first(stacked(labels)), stacked(sure)[:, None], channels_first(stacked(whole)), channels_first(stacked(damaged))
+
+    def run(self, network, batch):
+        answer = unfold(network(batch[0].contiguous(memory_format=torch.channels_last)))
+        start = answer.new_tensor(self.COLOUR)[None, :, None, None]
+        return torch.cat([answer[:, :1], torch.sigmoid(answer[:, 1:2] + float(np.log(self.STRENGTH / (1 - self.STRENGTH)))), start + 0.25 * answer[:, 2:]], 1)
+
+    def veil(self, result, whole):
+        """What the veil that was found adds to the print as it was."""
+        cover = result[:, 1:2] * (self.LIGHT - whole[:, :1]).clamp(min=0)
+        return cover * (result[:, 2:] - whole)
+
+    def loss(self, result, batch):
+        _, labels, sure, whole, damaged = batch
+        off = (self.veil(result, whole) - (damaged - whole)).abs()
+        # Grain and coding differ in places without a veil too; where none is, the odds say so and the strength says nothing.
+        return self.mask_loss(result[:, :1], labels, sure) + VEIL * (labels * off).sum() / (labels.sum() + 500)
+
+    def misjudged(self, result, batch):
+        return super().misjudged(result[:, :1], batch)
+
+    def score(self, result, batch):
+        _, labels, sure, whole, damaged = batch
+        off = 255 * (self.veil(result, whole) - (damaged - whole)).abs().mean(1, keepdim=True)
+        veiled = labels > 0
+        return {**super().score(result[:, :1], batch[:3]), "veil": float(255 * (damaged - whole).abs().mean(1, keepdim=True)[veiled].mean()), "off": float(off[veiled].mean())}

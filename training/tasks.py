@@ -8,7 +8,7 @@ from colourTask import Colour
 from faces import face_sources
 from faceSamples import FaceSamples
 from referenceSamples import ReferenceSamples
-from findingTasks import Condition, Dirt, Stains
+from findingTasks import Condition, Dirt, Silvering, Stains
 from halftoneSamples import HalftoneSamples
 from losses import NEAR, WEAVE, channels_first, charbonnier, distance, distances, psnr, stacked, weave
 from networks import Trunk, enlarged, fold, unfold
@@ -395,4 +395,4 @@ class Reference(Faces):
         return {**rows, "off where sure": float(off[sure].mean()), "where not": float(off[~sure].mean())}
 
 
-TASKS = {"colour": Colour, "faces": Faces, "reference": Reference, "halftone": Halftone, "dirt": Dirt, "stains": Stains, "heal": Heal, "condition": Condition, "fields": Fields, "clean": Clean, "temporal": Temporal, "enlarge": Enlarge}
+TASKS = {"colour": Colour, "faces": Faces, "reference": Reference, "halftone": Halftone, "dirt": Dirt, "stains": Stains, "silvering": Silvering, "heal": Heal, "condition": Condition, "fields": Fields, "clean": Clean, "temporal": Temporal, "enlarge": Enlarge}

@@ -20,11 +20,13 @@ from colourSamples import BINS, SPACING, ColourLibrary, filmed, shares
 from colourTask import Colour
 from conditionSamples import chroma_grain
 from faceSamples import EYES, MOUTH, features
-from findingTasks import Dirt
+from findingTasks import Dirt, Silvering
+from lookalikes import fonts, lettering, spectacles
 from referenceSamples import displaced, in_light, within_face
 from layers import clip
 from packing import LARGE, rounded, whole_steps
 from quantise import Graph, Rounded, equalise
+from silveringSamples import SilveringSamples, mirrored
 from networks import Reader, Trunk, enlarged, fold, reading_planes, unfold
 from samples import Library, mask_of, reduced
 from tasks import BLUR_UNIT, SECOND, Clean, Enlarge, Temporal, combs, distance, fold_across, unfold_across, weave
@@ -101,7 +103,8 @@ class Prints(unittest.TestCase):
         samples.random = np.random.default_rng(4)
         stained = 0
         for _ in range(24):
-            damaged, labels, sure = samples.harmed(self.PICTURE, 0.8)
+            damaged, whole, labels, sure = samples.harmed(self.PICTURE, 0.8)
+            self.assertEqual(whole.shape, damaged.shape)
             self.assertEqual((damaged.shape, labels.shape, sure.shape), (self.PICTURE.shape, (96, 120, 1), (96, 120)))
             self.assertTrue((sure[labels[:, :, 0] > 0] == 1).all())
             stained += labels.max()
@@ -109,6 +112,45 @@ class Prints(unittest.TestCase):
         self.assertLess(stained, 24)
         paned = panes(self.PICTURE, np.random.default_rng(1))
         self.assertGreater(np.abs(paned - self.PICTURE).max(), 5)
+
+    def test_spectacles_change_what_they_cover_and_nothing_else(self):
+        for seed in range(6):
+            rims, cover = spectacles(self.PICTURE, np.random.default_rng(seed))
+            self.assertEqual((rims.shape, cover.shape), (self.PICTURE.shape, (96, 120)))
+            self.assertTrue((rims[cover == 0] == self.PICTURE[cover == 0]).all())
+            self.assertTrue(0 < (cover > 0.5).mean() < 0.2)
+
+    @unittest.skipUnless(fonts(), "no fonts are installed to letter with")
+    def test_lettering_covers_a_part_of_the_picture(self):
+        covers = [lettering(self.PICTURE, np.random.default_rng(seed), fonts())[1] for seed in range(12)]
+        self.assertTrue(all(0 <= cover.min() and cover.max() <= 1 for cover in covers))
+        self.assertTrue(0.005 < np.mean([cover.mean() for cover in covers]) < 0.4)
+
+    def test_silver_comes_from_the_edges_over_what_is_dark(self):
+        dark, light = np.full((96, 120, 3), 30, np.float32), np.full((96, 120, 3), 255, np.float32)
+        veils = [mirrored(dark, np.random.default_rng(seed)) - 30 for seed in range(20)]
+        self.assertTrue(all(veil.min() >= -1e-3 and veil.max() > 4 for veil in veils))
+        middle = np.mean([veil[40:56, 50:70].mean() for veil in veils])
+        border = np.mean([np.mean([veil[:4].mean(), veil[-4:].mean(), veil[:, :4].mean(), veil[:, -4:].mean()]) for veil in veils])
+        self.assertGreater(border, 2 * middle)
+        self.assertLess(np.mean([np.abs(mirrored(light, np.random.default_rng(seed)) - 255).mean() for seed in range(20)]), np.mean([veil.mean() for veil in veils]))
+
+    def test_veils_are_told_by_what_they_add(self):
+        samples = SilveringSamples.__new__(SilveringSamples)
+        samples.random = np.random.default_rng(3)
+        veiled = [samples.harmed(self.PICTURE, 0.5) for _ in range(20)]
+        for damaged, whole, labels, sure in veiled:
+            changed = np.abs(damaged - whole).max(2)
+            self.assertTrue((changed[labels[:, :, 0] > 0] >= 8).all())
+            self.assertLess(changed[(labels[:, :, 0] == 0) & (sure > 0)].max(initial=0), 2)
+        self.assertTrue(0 < sum(labels.max() for _, _, labels, _ in veiled) < 20)
+        # What is found exactly adds exactly what was added.
+        task = Silvering({})
+        whole = torch.rand(1, 3, 8, 8) * 0.6
+        result = torch.cat([torch.full((1, 1, 8, 8), 5.0), torch.full((1, 1, 8, 8), 0.4), torch.tensor([0.6, 0.52, 0.49])[None, :, None, None].expand(1, 3, 8, 8)], 1)
+        cover = 0.4 * (Silvering.LIGHT - whole[:, :1])
+        damaged = whole + cover * (result[:, 2:] - whole)
+        self.assertLess(float((task.veil(result, whole) - (damaged - whole)).abs().max()), 1e-6)
 
     def test_small_patches_show_more_of_a_picture(self):
         # A picture whose tone tells how far down a place in it lies.

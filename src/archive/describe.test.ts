@@ -105,6 +105,7 @@ describe('treatments described', () => {
   it('say what they answer, and which take a mask', () => {
     const infos = treatmentInfos();
     expect(infos.filter((t) => t.masks).map((t) => t.id)).toEqual([
+      'silvering',
       'dirt',
       'heal',
       'halftone',

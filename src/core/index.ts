@@ -57,6 +57,7 @@ export { describeFaces, type DescribedFace, type FaceSpan, type FoundAppearance 
 export { type GroupFace, type Grouped, groupFaces, likenesses, type PairAnswer, type PairQuestion } from './people/group';
 export { centredFaces, likeness } from './people/likeness';
 export { ageSpan, type DatedFace, referenceFit, referenceWorth } from './people/reference';
+export { findSilvering, type Silvering } from './silvering/find';
 export { findSubject } from './subject/find';
 export type { Rgb } from './vision/rgb';
 export type { Subject } from './subject/subject';

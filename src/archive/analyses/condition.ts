@@ -17,7 +17,7 @@ const THUMBNAIL = 480;
 /** What is wrong with a picture or a film, and how sure that is. */
 export const conditionAnalysis: Analysis<Examined> = {
   id: 'condition',
-  version: 10,
+  version: 11,
   name: 'condition report',
   needs: ['frame-times'],
   async measure({ node, source, facts }) {

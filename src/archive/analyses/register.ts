@@ -6,6 +6,7 @@ import { facesAnalysis } from './faces';
 import { filmColoursAnalysis } from './filmColours';
 import { filmFacesAnalysis } from './filmFaces';
 import { frameTimes } from './frameTimes';
+import { silveringAnalysis } from './silvering';
 import { subjectAnalysis } from './subject';
 import { tonesAnalysis } from './tones';
 import { tracesAnalysis } from './traces';
@@ -15,6 +16,7 @@ export const ANALYSES = [
   frameTimes,
   conditionAnalysis,
   tracesAnalysis,
+  silveringAnalysis,
   subjectAnalysis,
   facesAnalysis,
   appearancesAnalysis,

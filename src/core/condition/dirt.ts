@@ -3,7 +3,7 @@ import { tilesOf } from '../graph/tiled';
 import { DIRT_KINDS, DIRT_NAMES, type DirtKind } from '../dirt/kinds';
 import { countPieces, dirtMask, dirtPieces } from '../dirt/mask';
 import { dirtRule, DirtSettings } from '../treatments/dirt/dirt';
-import { EVEN_ODDS, ODDS_STEP } from '../networks/dirt';
+import { EVEN_ODDS, ODDS_STEP } from '../networks/odds';
 import { cutPicture, growRegion, wholeRegion, type Picture, type Region } from '../picture/picture';
 
 /** Damage of a print or a negative. */

@@ -42,7 +42,9 @@ describe('damage measured in another thread', () => {
   it('is what the report says', async () => {
     const { measurements, findings } = await examined(() => Promise.resolve(told));
     expect(measurements.dirt).toEqual(told);
-    expect(findings.find(({ id }) => id === 'dirt')?.reading).toBe('2 folds');
+    // What is gravest comes first.
+    expect(findings[0]).toMatchObject({ id: 'dirt', reading: '2 folds', severity: 'strong' });
+    expect(findings.at(-1)?.severity).toBe('none');
   });
 
   it('is left out where its network cannot be used, and fails with whatever else went wrong', async () => {

@@ -13,10 +13,11 @@ import type { FrameSource } from '../graph/node';
 import { judgeFields, type FieldVerdict } from './fields';
 import { measureDamage } from './damage';
 import { atLeast, confidenceOf } from './doubt';
-import { LIKELY, SURE, type ConditionReport, type Finding, type Measurements, type Severity } from './report';
+import { gravestFirst, LIKELY, SURE, type ConditionReport, type Finding, type Measurements, type Severity } from './report';
 import { measureBlur } from './blur';
 import { measureBars } from './bars';
 import { type DirtReading, dirtWords, measureDirt } from './dirt';
+import { isSilvered, measureSilvering, silveringWords } from '../silvering/measure';
 import { surelyDirt } from '../treatments/dirt/dirt';
 import { measureBlocking, measureColour } from './surface';
 import { median } from '../metrics/median';
@@ -58,10 +59,10 @@ function motionOf({ planes: [luma] }: Picture): Pick<Measurements, 'motion'> {
 
 const NETWORK: ErrorCode = 'network';
 
-/** Damage of a still; nothing is said of it where its network cannot be used. */
-async function dirtOf(measured: () => Promise<DirtReading>): Promise<Pick<Measurements, 'dirt'>> {
+/** What a network says of a still; nothing is said where it cannot be used. */
+async function unlessMissing<T extends Partial<Measurements>>(measured: () => Promise<T>): Promise<Partial<T>> {
   try {
-    return { dirt: await measured() };
+    return await measured();
   } catch (error) {
     if (codeOf(error) !== NETWORK) throw error;
     return {};
@@ -91,9 +92,11 @@ export async function examine(source: FrameSource, { progress, counts = true, di
   const fields = fieldsOf(runs, source);
   const [picture] = runs[0];
   const still = info.frames === 1;
-  const [damage, measured] = await Promise.all([still && dirtOf(dirt ?? (() => measureDirt(picture))), measure(runs, source, fields)]);
+  const damaged = still && unlessMissing(async () => ({ dirt: await (dirt ? dirt() : measureDirt(picture)) }));
+  const silvered = still && unlessMissing(async () => ({ silvering: await measureSilvering(picture) }));
+  const [damage, silver, measured] = await Promise.all([damaged, silvered, measure(runs, source, fields)]);
   const faces = still && counts && (await facesOf(picture));
-  return { ...describe({ ...measured, ...damage, ...faces }, fields, info), sampled };
+  return { ...describe({ ...measured, ...damage, ...silver, ...faces }, fields, info), sampled };
 }
 
 /** What a plan that is there already needs to know of its source: whether its frames are fields, and which comes first. */
@@ -313,6 +316,17 @@ function describe(m: Measurements, fields: FieldVerdict | undefined, info: Strea
       confidence: 0.95,
     });
   }
+  if (m.silvering && isSilvered(m.silvering)) {
+    const { share } = m.silvering;
+    findings.push({
+      id: 'silvering',
+      name: 'Silvering',
+      reading: `perhaps ${silveringWords(m.silvering)}`,
+      detail: `a veil over the dark parts of ${share.toFixed(1)} % of the picture: silver come to the surface`,
+      severity: graded(share, 0.5, 4, 12),
+      confidence: 0.6,
+    });
+  }
   if (m.dirt) {
     const { share } = m.dirt;
     findings.push({
@@ -324,7 +338,7 @@ function describe(m: Measurements, fields: FieldVerdict | undefined, info: Strea
       confidence: surelyDirt(m.dirt) ? 0.95 : 0.6,
     });
   }
-  return { measurements: m, findings };
+  return { measurements: m, findings: gravestFirst(findings) };
 }
 
 /** Density by which a dye must have faded, stops by which colours must be kept back unlike one another, and of uneven light, to be told. */

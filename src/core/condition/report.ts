@@ -4,9 +4,15 @@ import type { Fading } from './fading';
 import type { Ink } from '../halftone/inks';
 import type { Screen } from '../halftone/screens';
 import type { FieldOrder } from '../picture/picture';
+import type { SilveringReading } from '../silvering/measure';
 
 /** How much of a fault there is. */
 export type Severity = 'none' | 'slight' | 'moderate' | 'strong';
+const SEVERITIES: readonly Severity[] = ['strong', 'moderate', 'slight', 'none'];
+
+/** The gravest first; those of one severity in the order they were found. */
+export const gravestFirst = (findings: Finding[]): Finding[] =>
+  SEVERITIES.flatMap((severity) => findings.filter((finding) => finding.severity === severity));
 
 /** How many faces a still has, and how wide the smallest and the largest is, in pixels. */
 export interface FacesReading {
@@ -16,7 +22,7 @@ export interface FacesReading {
 }
 
 export type FindingId =
-  'fields' | 'grain' | 'colour' | 'bars' | 'compression' | 'focus' | 'dirt' | 'halftone' | 'tone' | 'prints' | 'faces';
+  'fields' | 'grain' | 'colour' | 'bars' | 'compression' | 'focus' | 'dirt' | 'silvering' | 'halftone' | 'tone' | 'prints' | 'faces';
 
 /** One thing measured, in words and numbers. */
 export interface Finding {
@@ -65,6 +71,8 @@ export interface Measurements {
   blur: number;
   /** Damage of a still; of moving images, and in reports from before it was looked for, left out. */
   dirt?: DirtReading;
+  /** Silver come to the surface; left out as `dirt` is. */
+  silvering?: SilveringReading;
   /** Motion of the camera in a still; left out where none stands out. */
   motion?: Motion;
   /** How far a still has faded; left out as `dirt` is, and where no border of white paper tells. */

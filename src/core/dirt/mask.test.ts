@@ -1,5 +1,6 @@
 import { describe, expect, it } from 'vitest';
-import { EVEN_ODDS, ODDS_STEP, type FoundDirt } from '../networks/dirt';
+import type { FoundDirt } from '../networks/dirt';
+import { EVEN_ODDS, logOdds, ODDS_STEP } from '../networks/odds';
 import { DIRT_KINDS } from './kinds';
 import { countPieces, dirtMask, dirtMasks, dirtPieces, leastOdds, maskReach, type DirtRule } from './mask';
 
@@ -7,8 +8,18 @@ const SIZE = { width: 40, height: 30 };
 const even = { specks: 50, hairs: 50, scratches: 50, folds: 50, cracks: 50, stains: 50 };
 const RULE: DirtRule = { sure: 0.8, sensitivity: even, margin: 0 };
 
-/** What is found where squares of some kinds lie, at odds given as a probability. */
-function found(squares: { x: number; y: number; side: number; kind: number; probability: number }[]): FoundDirt {
+/** A square of one kind, at odds given as a probability; of a stain, the odds that it is damage of any kind too. */
+interface Square {
+  x: number;
+  y: number;
+  side: number;
+  kind: number;
+  probability: number;
+  damaged?: number;
+}
+
+/** What is found where squares lie. */
+function found(squares: Square[]): FoundDirt {
   const odds = new Uint8Array(SIZE.width * SIZE.height),
     kind = new Uint8Array(odds.length),
     stains = new Uint8Array(odds.length);
@@ -16,9 +27,10 @@ function found(squares: { x: number; y: number; side: number; kind: number; prob
     for (let y = s.y; y < s.y + s.side; y++) {
       for (let x = s.x; x < s.x + s.side; x++) {
         const i = y * SIZE.width + x;
-        const given = Math.round(EVEN_ODDS + ODDS_STEP * Math.log(s.probability / (1 - s.probability)));
-        if (s.kind === DIRT_KINDS.indexOf('stains')) stains[i] = given;
-        else odds[i] = given;
+        const stain = s.kind === DIRT_KINDS.indexOf('stains');
+        const as = (probability: number): number => Math.round(EVEN_ODDS + ODDS_STEP * logOdds(probability));
+        if (stain) stains[i] = as(s.probability);
+        odds[i] = as(stain ? (s.damaged ?? 0.9) : s.probability);
         kind[i] = s.kind;
       }
     }
@@ -98,6 +110,10 @@ describe('a mask of damage', () => {
     expect(stain(4, 0.98)).toBe(400);
     expect(stain(4, 0.94)).toBe(0);
     expect(stain(3, 0.995)).toBe(0);
+    // One network alone may take a jacket for a stain.
+    const jacket = (damaged: number): FoundDirt => found([{ x: 4, y: 4, side: 20, kind: 5, probability: 0.999, damaged }]);
+    expect(area(dirtMask(jacket(0.9), RULE))).toBe(400);
+    expect(area(dirtMask(jacket(0.85), RULE))).toBe(0);
     // What only may be a stain, and lies apart from it, is none.
     const apart = found([
       { x: 4, y: 4, side: 20, kind: 5, probability: 0.5 },

@@ -1,4 +1,5 @@
-import { EVEN_ODDS, ODDS_STEP, type FoundDirt } from '../networks/dirt';
+import type { FoundDirt } from '../networks/dirt';
+import { EVEN_ODDS, logOdds, ODDS_STEP } from '../networks/odds';
 import type { Region } from '../picture/picture';
 import { dilated } from '../fill/hole';
 import { labelsOf } from '../fill/labels';
@@ -39,9 +40,14 @@ const BESIDE: readonly Beside[] = [
   { surer: 0, company: PAIR, near: 6, less: 0.5 },
   { surer: 2, company: PAIR, near: 6, less: 2 },
 ];
-/** A stain is wide, and may stand out at one place alone: there it has to be surer than it need be, and then it reaches as far as it hangs together. */
-const STAINED: Beside = { surer: 1.6, company: { side: 7, fewest: 15 }, near: 144, less: 3.4 };
+/**
+ * A stain is wide, and may stand out at one place alone: there it has to be surer than it need be, and the network of all damage has to hold it for damage
+ * too, for jackets and chimneys look like stains to the other; then it reaches as far as it hangs together.
+ */
+const STAINED: Beside & { agreed: number } = { surer: 1.6, agreed: 0.7, company: { side: 7, fewest: 15 }, near: 144, less: 3.4 };
 const STAINS = DIRT_KINDS.indexOf('stains');
+/** Odds at most of what the network of all damage alone calls a stain, for at its size petals and pebbles look like some: who raises the sensitivity finds it. */
+const SEEMING = EVEN_ODDS - 2 * ODDS_STEP;
 
 /** Pixels round a part that its mask depends on, for a rule's margin. */
 export const maskReach = ({ margin, sensitivity }: DirtRule): number =>
@@ -49,7 +55,7 @@ export const maskReach = ({ margin, sensitivity }: DirtRule): number =>
 
 /** Least `FoundDirt.odds` of each kind. */
 export function leastOdds({ sure, sensitivity }: DirtRule): number[] {
-  const wanted = Math.log(sure / (1 - sure));
+  const wanted = logOdds(sure);
   return DIRT_KINDS.map((kind) => {
     const given = sensitivity[kind];
     if (given === 0) return Infinity;
@@ -78,7 +84,9 @@ export function dirtMasks(
     for (let i = 0; i < mask.length; i++) mask[i] |= around[i] & possible[i];
   }
   const stainsReaching = (more: number): Uint8Array => reachingOne(stains, least[STAINS] + more * ODDS_STEP);
-  const certain = stainsReaching(STAINED.surer);
+  const certain = stainsReaching(STAINED.surer),
+    agreed = reachingOne(odds, least[STAINS] + STAINED.agreed * ODDS_STEP);
+  for (let i = 0; i < certain.length; i++) certain[i] &= agreed[i];
   if (certain.includes(1)) {
     const whole = hangingOn(
       withCompany(certain, width, height, STAINED.company),
@@ -134,7 +142,10 @@ function reachingOfKind(odds: Uint8Array, kind: Uint8Array, least: readonly numb
   const out = new Uint8Array(odds.length);
   const wanted = Float64Array.from(least, (v) => v + more),
     lowest = Math.min(...wanted);
-  for (let i = 0; i < odds.length; i++) if (odds[i] >= lowest && odds[i] >= wanted[kind[i]]) out[i] = 1;
+  for (let i = 0; i < odds.length; i++) {
+    if (odds[i] < lowest) continue;
+    if ((kind[i] === STAINS ? Math.min(SEEMING, odds[i]) : odds[i]) >= wanted[kind[i]]) out[i] = 1;
+  }
   return out;
 }
 

@@ -3,30 +3,23 @@ import { halvedPart } from '../picture/halved';
 import { insideFrame, type Picture, type Region } from '../picture/picture';
 import { FINDING_CHANNELS, findingPlanes } from './findingPlanes';
 import { network, type NetworkName } from './model';
+import { asOdds, EVEN_ODDS, ODDS_STEP } from './odds';
 import { printInput } from './printCells';
 
 /** Answers of the network of damage at each pixel: damage, and its kinds. */
 const ANSWERS = 1 + DIRT_KINDS.length;
-const STAINS = DIRT_KINDS.indexOf('stains');
 
 /** What is found at each pixel of a part of a picture. */
 export interface FoundDirt {
   /** In the frame. */
   region: Region;
-  /** Logarithm of the odds that a pixel is damaged: 128 for even odds, 16 steps for each natural logarithm. */
+  /** Logarithm of the odds that a pixel is damaged, see `asOdds`. */
   odds: Uint8Array;
   /** The likeliest kind, as a place in `DIRT_KINDS`. */
   kind: Uint8Array;
   /** Logarithm of the odds that a pixel is stained, as `odds`, whatever else may have damaged it. */
   stains: Uint8Array;
 }
-
-/** Steps of `FoundDirt.odds` for a natural logarithm, and what stands for even odds. */
-export const ODDS_STEP = 16,
-  EVEN_ODDS = 128;
-
-/** Odds at most of what the network of all damage calls a stain, for at its size petals and pebbles look like some: who raises the sensitivity finds it. */
-const SEEMING = EVEN_ODDS - 2 * ODDS_STEP;
 
 /** Squares in which damage is looked for. The networks see what lies about a stain, and one that they see a part of they take for something else. */
 export interface FindingRaster {
@@ -60,7 +53,6 @@ export async function findInCell(source: Picture, cell: Region, raster: FindingR
   const { answer, part } = await answered('dirt', source, printInput(cell, source.info, raster));
   const { odds, kind } = read(answer, part, cell);
   const stains = await stainsIn(source, cell, raster, odds);
-  for (let i = 0; i < odds.length; i++) if (kind[i] === STAINS) odds[i] = Math.min(SEEMING, odds[i]);
   return { region: cell, odds, kind, stains };
 }
 
@@ -69,8 +61,6 @@ async function answered(name: NetworkName, source: Picture, part: Region): Promi
   const net = await network(name);
   return { answer: await net.run(findingPlanes(source, part), FINDING_CHANNELS, part.height / 2, part.width / 2), part };
 }
-
-const asOdds = (logarithm: number): number => Math.min(255, Math.max(0, Math.round(EVEN_ODDS + ODDS_STEP * logarithm)));
 
 /** Unfolds the answers inside the cell. */
 function read(answer: Float32Array, part: Region, cell: Region): Pick<FoundDirt, 'odds' | 'kind'> {

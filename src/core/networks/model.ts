@@ -17,6 +17,7 @@ export type NetworkName =
   | 'temporal'
   | 'dirt'
   | 'stains'
+  | 'silvering'
   | 'heal'
   | 'halftone'
   | 'faces'
@@ -32,6 +33,7 @@ export const networkNames = (): NetworkName[] => [
   'temporal',
   'dirt',
   'stains',
+  'silvering',
   'heal',
   'halftone',
   'faces',
@@ -67,8 +69,8 @@ export class NetworkError extends CodedError {
 export interface Network {
   card: NetworkCard;
   /**
-   * @param planes `channels` planes of `height` x `width`, one after the other; both sizes are multiples of 4, of `dirt`, `stains` and `colour` of 8.
-   * @returns the corrections, planes of the same size one after the other; of `condition` its figures, of `dirt` and `stains` logarithmic odds, of `colour` likelihoods.
+   * @param planes `channels` planes of `height` x `width`, one after the other; both sizes are multiples of 4, of `dirt`, `stains`, `silvering` and `colour` of 8.
+   * @returns the corrections, planes of the same size one after the other; of `condition` its figures, of `dirt` and `stains` logarithmic odds, of `silvering` those and the veil, of `colour` likelihoods.
    */
   run(planes: Float32Array, channels: number, height: number, width: number): Promise<Float32Array>;
 }

@@ -113,6 +113,7 @@ const VERSIONS = {
   crop: 1,
   negative: 1,
   deinterlace: 2,
+  silvering: 1,
   dirt: 9,
   heal: 2,
   inlay: 1,

@@ -17,6 +17,7 @@ import { negative } from './negative/negative';
 import { redact } from './redact/redact';
 import { regrain } from './regrain/regrain';
 import { perspective } from './perspective/perspective';
+import { silvering } from './silvering/silvering';
 import { stairsteps } from './stairsteps/stairsteps';
 import type { Treatment } from './treatment';
 import { tone } from './tone/tone';
@@ -36,6 +37,7 @@ export const TREATMENTS = [
   crop,
   negative,
   deinterlace,
+  silvering,
   dirt,
   heal,
   halftone,

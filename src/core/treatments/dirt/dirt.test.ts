@@ -4,7 +4,7 @@ import { emptyPlan, type PlanStep } from '../../../shared/plan';
 import { findDirt, findingSize } from '../../dirt/find';
 import { PictureCache } from '../../graph/cache';
 import { compile, type Graph } from '../../graph/graph';
-import { EVEN_ODDS } from '../../networks/dirt';
+import { EVEN_ODDS } from '../../networks/odds';
 import { cutPicture, wholeRegion, type Picture, type StreamInfo } from '../../picture/picture';
 import { randomStream } from '../../picture/random';
 import { streamInfo, texturedPlane } from '../../testing/pictures';
@@ -160,11 +160,13 @@ describe('Dirt', () => {
       true,
       undefined,
     ]);
+    // Stains are counted, and left until the restorer says so.
+    expect(proposed(0.8)?.settings).toEqual({ stains: 0 });
     expect(dirt.suits({ ...info, frames: 25 })).toBe(false);
   });
 
   it('says which kinds it leaves', () => {
-    expect(dirt.summary({ ...new DirtSettings(), folds: 0 }, info)).toContain('without folds, tears');
+    expect(dirt.summary({ ...new DirtSettings(), folds: 0 }, info)).toContain('without folds');
     expect(dirtRule(new DirtSettings()).sensitivity.hairs).toBe(50);
   });
 });

@@ -154,13 +154,14 @@ export const dirt: Treatment<DirtSettings> = {
   }),
   networks: ({ quality }) => ['dirt', 'stains', ...(quality === 'best' ? (['heal'] as const) : [])],
   supported: (settings) => ({ ...settings, amount: 0 }),
-  // What is sharp may be taken for dust where all of the picture is sharp: there it is counted and offered, and switched on by the restorer.
-  propose: ({ measurements: { dirt: found } }) => found && { on: surelyDirt(found), settings: {} },
+  // What is sharp may be taken for dust where all of the picture is sharp: there it is counted and offered, and switched on by the restorer. So are stains
+  // anywhere: shoulders and flowers look like some, and lifting them is seen at once.
+  propose: ({ measurements: { dirt: found } }) => found && { on: surelyDirt(found), settings: { stains: 0 } },
   draft: (s) => ({ ...s, quality: 'fast' }),
   coarse: () => 'leave',
   summary: (s) => {
     const left = DIRT_KINDS.filter((kind) => s[kind] === 0);
-    return `${s.sure} % sure${left.length ? `, without ${left.map((kind) => DIRT_NAMES[kind].toLowerCase()).join('; ')}` : ''}`;
+    return `${s.sure} % sure${left.length ? `, without ${left.join(', ')}` : ''}`;
   },
   async found([source], settings, { asked, marks, place }) {
     const { damage, found } = await damageOf(source, asked, settings, { marks, place });
