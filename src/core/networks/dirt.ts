@@ -90,6 +90,9 @@ function read(answer: Float32Array, part: Region, cell: Region): Pick<FoundDirt,
   return { odds, kind };
 }
 
+/** Natural logarithms of odds that the network of all damage may take from a stain: at its size only a stain's border stands out, and not all of that. */
+const DOUBTED = 2;
+
 /**
  * Odds of stains in a cell. The network of stains alone takes jackets and leaves for them: what the network of all damage holds unlikely counts against it.
  * @param damaged odds of damage in the cell.
@@ -111,7 +114,7 @@ async function stainsIn(source: Picture, cell: Region, { side, border }: Finding
     const fy = Math.min(small.height - 1, y >> 1) + small.y - part.y;
     for (let x = 0; x < cell.width; x++, i++) {
       const fx = Math.min(small.width - 1, x >> 1) + small.x - part.x;
-      const unlikely = Math.min(0, (damaged[i] - EVEN_ODDS) / ODDS_STEP);
+      const unlikely = Math.max(-DOUBTED, Math.min(0, (damaged[i] - EVEN_ODDS) / ODDS_STEP));
       stains[i] = asOdds(answer[(((fy & 1) << 1) | (fx & 1)) * size + (fy >> 1) * half + (fx >> 1)] + unlikely);
     }
   }
