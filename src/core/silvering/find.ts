@@ -1,4 +1,4 @@
-import { areaPicture } from '../picture/reduced';
+import { areaPicture, reducedPicture } from '../picture/reduced';
 import { withFinerChroma } from '../picture/chroma';
 import { NEUTRAL_CHROMA, type Picture, wholeRegion } from '../picture/picture';
 import { codes } from '../picture/matrix';
@@ -45,7 +45,9 @@ export async function findSilvering(picture: Picture): Promise<Silvering> {
   const by = Math.max(1, Math.max(wide, high) / LONGEST);
   const [width, height] = [wide, high].map((side) => Math.max(GRID, GRID * Math.floor(side / by / GRID)));
   if (Math.min(wide, high) < LEAST) return nothingFound(width, height);
-  const small = areaPicture(picture, width, height) ?? areaPicture(withFinerChroma(picture, 0, 0), width, height);
+  // By whole numbers first: the kernels would copy all of a large scan.
+  const few = reducedPicture(picture, Math.floor(by / 2));
+  const small = areaPicture(few, width, height) ?? areaPicture(withFinerChroma(few, 0, 0), width, height);
   if (!small) throw new RangeError(`a picture of ${wide} x ${high} pixels cannot be looked at in ${width} x ${height}`);
   const answer = await (
     await network('silvering')
