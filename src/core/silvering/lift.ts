@@ -11,7 +11,7 @@ const LIGHT = 1.15;
 const ONSET = 2;
 /** How much further apart at most what the veil has brought near to one another is taken: more would be noise. */
 const STEEPEST = 3;
-/** The same of colours. */
+/** How many times further from grey at most a colour under the veil is taken than it is seen. */
 const DEEPEST = 2;
 /** Cover from which a colour is the print's tone alone. */
 const TONED = 0.3;
