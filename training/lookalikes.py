@@ -1,6 +1,6 @@
 """
-What prints show that looks like damage and is none: spectacles, whose rims are as thin as hairs, and lettering. Each is drawn over RGB floats (h, w, 3) and
-returns them and how far each pixel is covered (h, w).
+What prints show that looks like damage and is none: spectacles, whose rims are as thin as hairs, lettering, and what people wear: ties, straps, collars and
+cords. Each is drawn over RGB floats (h, w, 3) and returns them and how far each pixel is covered (h, w).
 """
 
 import glob
@@ -17,6 +17,8 @@ FINER = 4
 FONTS = [f"/usr/share/fonts/truetype/{family}/*.ttf" for family in ("dejavu", "liberation", "freefont", "lato")]
 # Half the width of a lens, in pixels; heights of letters.
 LENS, LETTERS = (4, 45), (6, 70)
+# Lengths of ties, straps and cords, in pixels, and their widths over their lengths.
+BAND, SLENDER = (12, 150), (0.03, 0.3)
 
 
 def laid_on(rgb, cover, colour, opacity):
@@ -57,6 +59,46 @@ def spectacles(rgb, random):
     drawn(np.stack([bow * (apart - rx), -random.uniform(0, 0.6) * ry - random.uniform(0, 0.3) * ry * (1 - bow ** 2)], 1), False)
     tone = random.choice([15, 40, 70, 120, 190]) + random.normal(0, 12, 3) + random.uniform(0, 25) * np.array([1, 0.6, 0])
     return laid_on(rgb, cover, tone, random.uniform(0.5, 1))
+
+
+def band(random, start, angle, length):
+    """The outline of a band that bends a little and grows wider or narrower along its length, as ties do."""
+    t = np.linspace(0, 1, 16)
+    along, across = np.array([np.cos(angle), np.sin(angle)]), np.array([-np.sin(angle), np.cos(angle)])
+    wide = length * float(np.exp(random.uniform(*np.log(SLENDER)))) / 2
+    bend = random.normal(0, 0.15) * length * np.sin(np.pi * t)
+    half = wide * (1 + random.uniform(-0.6, 0.6) * (t - 0.5))
+    path = start + np.outer(length * t, along) + np.outer(bend, across)
+    tip = path[-1] + along * wide * (random.random() < 0.4)
+    return np.concatenate([path + np.outer(half, across), [tip], (path - np.outer(half, across))[::-1]])
+
+
+def worn(rgb, random):
+    """Ties, straps, collars and cords: up to four bands from one place, alike, each plain, striped, or with a line along its edges."""
+    h, w = rgb.shape[:2]
+    length, angle = float(np.exp(random.uniform(*np.log(BAND)))), random.normal(np.pi / 2, 0.5)
+    middle = np.array([random.uniform(0.1, 0.9) * w, random.uniform(0, 0.8) * h])
+    count, spread = int(random.integers(1, 5)), random.uniform(0, 0.8)
+    covered = np.zeros((h, w), np.float32)
+    tone = random.uniform(0, 255) + random.normal(0, 12, 3)
+    for n in range(count):
+        start = middle + random.normal(0, 0.4, 2) * length * (n > 0)
+        outline = np.int32(band(random, start, angle + spread * (n - (count - 1) / 2), length * random.uniform(0.7, 1.1)) * FINER)
+        cover = np.zeros((h * FINER, w * FINER), np.uint8)
+        cv2.fillPoly(cover, [outline], 255, cv2.LINE_AA)
+        rgb, seen = laid_on(rgb, cover, tone, random.uniform(0.75, 1))
+        covered = np.maximum(covered, seen)
+        if random.random() < 0.5:
+            lines = np.zeros_like(cover)
+            cv2.polylines(lines, [outline], True, 255, max(1, round(FINER * random.uniform(0.5, 1.6))), cv2.LINE_AA)
+            rgb, seen = laid_on(rgb, lines, tone + random.choice([-60, -30, 30]), random.uniform(0.4, 1))
+            covered = np.maximum(covered, seen)
+        if random.random() < 0.3:
+            step, tilt = FINER * random.uniform(3, 10), random.uniform(-1, 1)
+            y, x = np.mgrid[0:cover.shape[0], 0:cover.shape[1]]
+            stripes = np.where((y + tilt * x) % step < 0.4 * step, cover, 0).astype(np.uint8)
+            rgb, _ = laid_on(rgb, stripes, tone + random.choice([-70, 50, 90]), random.uniform(0.4, 1))
+    return rgb, covered
 
 
 def fonts():

@@ -21,7 +21,7 @@ from colourTask import Colour
 from conditionSamples import chroma_grain
 from faceSamples import EYES, MOUTH, features
 from findingTasks import Dirt, Silvering
-from lookalikes import fonts, lettering, spectacles
+from lookalikes import fonts, lettering, spectacles, worn
 from referenceSamples import displaced, in_light, within_face
 from layers import clip
 from packing import LARGE, rounded, whole_steps
@@ -119,6 +119,12 @@ class Prints(unittest.TestCase):
             self.assertEqual((rims.shape, cover.shape), (self.PICTURE.shape, (96, 120)))
             self.assertTrue((rims[cover == 0] == self.PICTURE[cover == 0]).all())
             self.assertTrue(0 < (cover > 0.5).mean() < 0.2)
+
+    def test_what_is_worn_changes_what_it_covers_and_nothing_else(self):
+        for seed in range(8):
+            picture, cover = worn(self.PICTURE, np.random.default_rng(seed))
+            self.assertEqual(float(np.abs(picture - self.PICTURE)[cover == 0].max(initial=0)), 0)
+            self.assertGreater(float(cover.max()), 0.9)
 
     @unittest.skipUnless(fonts(), "no fonts are installed to letter with")
     def test_lettering_covers_a_part_of_the_picture(self):
