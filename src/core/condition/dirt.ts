@@ -1,7 +1,7 @@
 import { FINDING_CELL, findDirt, FINDING_REACH, findingSize } from '../dirt/find';
 import { tilesOf } from '../graph/tiled';
 import { DIRT_KINDS, DIRT_NAMES, type DirtKind } from '../dirt/kinds';
-import { countPieces, dirtMask, dirtPieces } from '../dirt/mask';
+import { countPieces, dirtMasks, dirtPieces } from '../dirt/mask';
 import { dirtRule, DirtSettings } from '../treatments/dirt/dirt';
 import { EVEN_ODDS, ODDS_STEP } from '../networks/odds';
 import { cutPicture, growRegion, wholeRegion, type Picture, type Region } from '../picture/picture';
@@ -56,8 +56,7 @@ export async function measureDirt(picture: Picture): Promise<DirtReading> {
       maybe++;
       if (odds[i] >= EVEN_ODDS + SURELY * ODDS_STEP) surely++;
     }
-    const mask = dirtMask(found, rule);
-    const pieces = dirtPieces(mask, found, LEAST_PIXELS);
+    const pieces = dirtPieces(dirtMasks(found, rule), found, LEAST_PIXELS);
     for (const [kind, n] of Object.entries(countPieces(pieces))) counts[kind as DirtKind] += n;
     damaged += pieces.reduce((sum, { pixels }) => sum + pixels, 0);
     looked += part.width * part.height;

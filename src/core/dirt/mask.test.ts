@@ -137,25 +137,27 @@ describe('pieces of damage', () => {
       { x: 6, y: 6, side: 2, kind: 0, probability: 0.9 },
       { x: 20, y: 10, side: 3, kind: 4, probability: 0.9 },
     ]);
-    const pieces = dirtPieces(dirtMask(f, RULE), f);
+    const pieces = dirtPieces(dirtMasks(f, RULE), f);
     expect(pieces).toEqual([
       { kind: 'scratches', box: { x: 102, y: 52, width: 6, height: 6 }, pixels: 20 },
       { kind: 'cracks', box: { x: 120, y: 60, width: 3, height: 3 }, pixels: 9 },
     ]);
     expect(countPieces(pieces)).toMatchObject({ scratches: 1, cracks: 1, specks: 0 });
-    expect(dirtPieces(dirtMask(f, RULE), f, 10)).toHaveLength(1);
+    expect(dirtPieces(dirtMasks(f, RULE), f, 10)).toHaveLength(1);
   });
 
-  it('are stains only where a stain is surer by as much as it has to be', () => {
-    const kindOf = (stained: number): string[] => {
-      const f = found([
-        { x: 2, y: 2, side: 8, kind: 5, probability: stained },
-        { x: 2, y: 2, side: 8, kind: 2, probability: 0.9 },
-      ]);
-      return dirtPieces(dirtMask(f, RULE), f).map(({ kind }) => kind);
-    };
-    expect(kindOf(0.95)).toEqual(['scratches']);
-    expect(kindOf(0.998)).toEqual(['stains']);
+  it('are of the kind they are mended as: what is filled is no stain, however much it looks like one', () => {
+    const kindsOf = (f: FoundDirt, rule: DirtRule): string[] => dirtPieces(dirtMasks(f, rule), f).map(({ kind }) => kind);
+    const without = { ...RULE, sensitivity: { ...even, stains: 0 } };
+    const stain = found([{ x: 2, y: 2, side: 16, kind: 5, probability: 0.998 }]);
+    expect(kindsOf(stain, RULE)).toEqual(['stains']);
+    expect(kindsOf(stain, without)).toEqual([]);
+    const scratched = found([
+      { x: 2, y: 2, side: 8, kind: 5, probability: 0.998 },
+      { x: 2, y: 2, side: 8, kind: 2, probability: 0.9 },
+    ]);
+    expect(kindsOf(scratched, RULE)).toEqual(['scratches']);
+    expect(kindsOf(scratched, without)).toEqual(['scratches']);
   });
 
   it('that come round again are one', () => {
@@ -165,6 +167,6 @@ describe('pieces of damage', () => {
         y = Math.floor(i / SIZE.width);
       return y === 20 || (y > 10 && y < 20 && (x === 5 || x === 15 || x === 25)) ? 1 : 0;
     });
-    expect(dirtPieces(mask, f)).toHaveLength(1);
+    expect(dirtPieces({ mask, stained: new Uint8Array(mask.length) }, f)).toHaveLength(1);
   });
 });

@@ -66,11 +66,14 @@ export function leastOdds({ sure, sensitivity }: DirtRule): number[] {
 /** 1 where what was found is damage by a rule; the outermost `maskReach` pixels may lack some. */
 export const dirtMask = (found: FoundDirt, rule: DirtRule): Uint8Array<ArrayBuffer> => dirtMasks(found, rule).mask;
 
-/** As `dirtMask`, and 1 where damage is a stain and nothing else. */
-export function dirtMasks(
-  { region, odds, kind, stains }: FoundDirt,
-  rule: DirtRule,
-): { mask: Uint8Array<ArrayBuffer>; stained: Uint8Array<ArrayBuffer> } {
+export interface DirtMasks {
+  mask: Uint8Array<ArrayBuffer>;
+  /** Not 0 where damage is a stain and nothing else: it is lifted there, not filled. */
+  stained: Uint8Array<ArrayBuffer>;
+}
+
+/** As `dirtMask`, and where it is stained. */
+export function dirtMasks({ region, odds, kind, stains }: FoundDirt, rule: DirtRule): DirtMasks {
   const { width, height } = region;
   const least = leastOdds(rule);
   const mask = new Uint8Array(width * height),
@@ -175,10 +178,10 @@ export interface DirtPiece {
 }
 
 /**
- * The pieces of damage in a mask, each of the kind most of it has.
+ * The pieces of damage in a mask, each of the kind most of it is mended as.
  * @param least pixels a piece has at least.
  */
-export function dirtPieces(mask: Uint8Array, { region, odds, kind, stains }: FoundDirt, least = 1): DirtPiece[] {
+export function dirtPieces({ mask, stained }: DirtMasks, { region, kind }: FoundDirt, least = 1): DirtPiece[] {
   const { width, height } = region;
   const labels = labelsOf(mask, width, height);
   const pieces = new Map<number, { left: number; top: number; right: number; bottom: number; pixels: number; kinds: Uint32Array }>();
@@ -196,7 +199,7 @@ export function dirtPieces(mask: Uint8Array, { region, odds, kind, stains }: Fou
       piece.right = Math.max(piece.right, x);
       piece.bottom = y;
       piece.pixels++;
-      piece.kinds[stains[i] > odds[i] + STAINED.surer * ODDS_STEP ? STAINS : kind[i]]++;
+      piece.kinds[stained[i] ? STAINS : kind[i]]++;
     }
   }
   return [...pieces.values()]

@@ -165,10 +165,11 @@ export const dirt: Treatment<DirtSettings> = {
   },
   async found([source], settings, { asked, marks, place }) {
     const { damage, found } = await damageOf(source, asked, settings, { marks, place });
-    const mask = cutBytes(damage.missing, damage.region, asked);
-    const cut = (bytes: Uint8Array): Uint8Array => cutBytes(bytes, found.region, asked);
+    const cut = (bytes: Uint8Array): Uint8Array<ArrayBuffer> => cutBytes(bytes, found.region, asked);
+    const mask = cut(damage.missing),
+      stained = damage.veiled ? cut(damage.veiled) : new Uint8Array(mask.length);
     const own = { region: asked, odds: cut(found.odds), kind: cut(found.kind), stains: cut(found.stains) };
-    const counts = countPieces(dirtPieces(mask, own));
+    const counts = countPieces(dirtPieces({ mask, stained }, own));
     return {
       ...{ region: asked, mask },
       counts: DIRT_KINDS.map((kind) => ({ name: DIRT_NAMES[kind], count: counts[kind] })),
