@@ -2,6 +2,7 @@ import { createHash } from 'node:crypto';
 import { mkdtempSync, readdirSync, readFileSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import path from 'node:path';
+import type { CollectionAnswer } from '../src/archive/answers';
 import type { Collection, Item } from '../src/archive/types';
 import { accessible, expect, test } from './fixtures';
 import { makeMixedFolder } from './media';
@@ -15,6 +16,30 @@ test.beforeAll(async () => {
   await makeMixedFolder(folder);
 });
 test.afterAll(() => rmSync(folder, { recursive: true }));
+
+test('what is being examined is shown at once where there is a thumbnail, and counted beside the queue', async ({ page, server }) => {
+  const collection = await server.api<Collection>('collections', { name: 'On its way' });
+  await page.goto(`${server.url}/collections/${collection.id}`);
+  await page.getByTestId('choose-files').setInputFiles([at('print.jpg'), at('scan.png')]);
+  await expect(page.locator('[data-testid=item][data-state=ready]')).toHaveCount(2);
+  // As it was a moment before: neither examined, one with its thumbnail.
+  await page.route(`**/api/collections/${collection.id}`, async (route) => {
+    const answer = (await (await route.fetch()).json()) as CollectionAnswer;
+    const items = answer.items.map((item) => ({ ...item, state: 'examining' as const, condition: null }));
+    await route.fulfill({ json: { ...answer, items, pictured: [items[0].id] } });
+  });
+  await page.route('**/api/examining', async (route) => {
+    await route.fulfill({ json: ['print', 'scan'].map((name) => ({ id: name, name, collectionName: 'On its way' })) });
+  });
+  await page.reload();
+  const [first, second] = [page.getByTestId('item').nth(0), page.getByTestId('item').nth(1)];
+  await expect(first.locator('img')).toHaveJSProperty('complete', true);
+  await expect(first).toContainText('being examined');
+  await expect(second.locator('img')).toHaveCount(0);
+  await expect(second).toContainText('waits to be examined');
+  await page.getByRole('link', { name: 'examining 2' }).click();
+  await expect(page.getByText('2 items are being examined')).toBeVisible();
+});
 
 test('a collection is made, files are chosen, good ones come in and bad ones are named with the reason', async ({ page, server }) => {
   await page.goto(server.url);

@@ -13,6 +13,8 @@ import type { Collection, Item, PlanHistory, PlanVersion } from './types';
 /** What the bench needs of an item. */
 export interface ItemAnswer {
   item: Item;
+  /** Whether it is being examined and its thumbnail is there already. */
+  pictured: boolean;
   collection: Collection;
   plan?: PlanVersion;
   history: PlanHistory;
@@ -30,6 +32,15 @@ export interface PlanAnswer {
 export interface CollectionAnswer {
   collection: Collection;
   items: Item[];
+  /** Of those that are being examined, the ones whose thumbnail is there already. */
+  pictured: string[];
+}
+
+/** An item that is being examined, or waits for it. */
+export interface ExaminedAnswer {
+  id: string;
+  name: string;
+  collectionName: string;
 }
 
 /** The items that the prints on a scan became. */

@@ -10,7 +10,7 @@ import { createCollection, listCollections } from './collections';
 import { inTransaction, openArchive, type Archive } from './database';
 import { checkOriginal } from './fixity';
 import { filesOfFolder, takeIn, overlapsArchive } from './intake';
-import { findItem, listItems } from './items';
+import { findItem, listItems, picturedItems, thumbnailPath, underExamination } from './items';
 import * as third from './migrations/third';
 import { pathInside, safeName, withoutFolders } from './paths';
 import { currentPlan, goToVersion, nameVersion, planHistory, savePlan } from './plans';
@@ -69,6 +69,16 @@ describe('taking in', () => {
     expect(shown).toContain(made[13]);
     expect(shown).not.toContain(made[1]);
     expect(summary?.shown.every(({ name }) => name.length > 0)).toBe(true);
+  });
+
+  it('tells what is being examined, and of what there is a thumbnail already', async () => {
+    const { id } = await createCollection(a, { name: 'Examined' });
+    const [first, second, third] = [await held.itemIn(id, 31), await held.itemIn(id, 32), await held.itemIn(id, 33)];
+    await a.db('items').where({ id: third.id }).update({ state: 'ready' });
+    for (const item of [second, third]) writeFileSync(thumbnailPath(a, item), 'JPEG');
+    const told = (await underExamination(a)).filter(({ collectionName }) => collectionName === 'Examined');
+    expect(told.map((item) => item.id)).toEqual([first.id, second.id]);
+    expect(picturedItems(a, await listItems(a, id))).toEqual([second.id]);
   });
 
   it('gives one item for the same file sent four times at once', async () => {

@@ -33,6 +33,7 @@ export type {
   AppearanceAnswer,
   AwaitedAnalysis,
   CollectionAnswer,
+  ExaminedAnswer,
   FacesAnswer,
   FoundFaceAnswer,
   InPictureAnswer,
@@ -64,10 +65,12 @@ export {
   listItems,
   markItem,
   measuredStream,
+  picturedItems,
   pictureKey,
   probedItem,
   saveAbout,
   saveCondition,
+  underExamination,
   sourcePath,
   thumbnailPath,
   unexamined,
@@ -79,6 +82,7 @@ export { receiveUpload, recoverUploads } from './uploads';
 // What was measured.
 export type { Analysis, Piece } from './analyses/analysis';
 export { conditionAnalysis } from './analyses/condition';
+export { thumbnailAnalysis } from './analyses/thumbnail';
 export { analysisFile, findAnalysisIn, keepAnalysis, type KeptAnalysis, pieceFile, readAnalysis } from './analyses/kept';
 export { ANALYSES, analysisOf } from './analyses/register';
 export { facesAnalysis } from './analyses/faces';

@@ -1,8 +1,10 @@
+import { existsSync } from 'node:fs';
 import path from 'node:path';
 import { LRUCache } from 'lru-cache';
 import type { Knex } from 'knex';
 import { type ConditionReport, layOut, type StreamInfo } from '../core';
 import { type FrameIndex, type MediaFacts, partKey, type Probed } from '../media';
+import type { ExaminedAnswer } from './answers';
 import type { Archive } from './database';
 import type { Analysis } from './analyses/analysis';
 import { frameTimes, readFrameTimes } from './analyses/frameTimes';
@@ -118,7 +120,17 @@ export async function unexamined({ db }: Archive): Promise<string[]> {
 
 export const sourcePath = ({ paths }: Archive, item: Item): string => pathInside(paths.sources, item.source.path);
 
-export const thumbnailPath = ({ paths }: Archive, item: Item): string => path.join(paths.derived, `${item.id}.jpg`);
+export const thumbnailPath = ({ paths }: Archive, item: Pick<Item, 'id'>): string => path.join(paths.derived, `${item.id}.jpg`);
+
+/** Of items that are being examined, those whose thumbnail is there already, by id. */
+export const picturedItems = (a: Archive, items: Item[]): string[] =>
+  items.filter((item) => item.state === 'examining' && existsSync(thumbnailPath(a, item))).map(({ id }) => id);
+
+/** Items that are being examined or wait for it, the next first. */
+export async function underExamination({ db }: Archive): Promise<ExaminedAnswer[]> {
+  const items = db('items as i').join('collections as c', 'c.id', 'i.collection_id').where('i.state', 'examining');
+  return items.orderBy('i.created').select<ExaminedAnswer[]>('i.id', 'i.name', { collectionName: 'c.name' });
+}
 
 /** Names the node of an item's own pictures, under which what is measured of it is kept. @param info as its tags say, or as it was measured. */
 export const sourceNodeKey = (item: Item, info = item.facts.stream): string => layOut(emptyPlan(), info, pictureKey(item)).source.key;

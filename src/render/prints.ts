@@ -1,8 +1,6 @@
-import { writeFile } from 'node:fs/promises';
 import {
   analysisFile,
   archive,
-  conditionAnalysis,
   currentPlan,
   findItem,
   type Item,
@@ -11,11 +9,10 @@ import {
   pictureKey,
   saveCondition,
   savePlan,
-  thumbnailPath,
 } from '../archive';
 import { layOut, proposePlan } from '../core';
 import { allSteps, mapSteps, type Plan } from '../shared/plan';
-import { analysed } from './analyse';
+import { examined } from './examination';
 import { sourceRef } from './sourceRef';
 
 /**
@@ -40,13 +37,11 @@ async function examinePrint(print: Item, begun: Plan): Promise<void> {
   const plan = mapSteps(begun, (step) => ({ ...step, on: step === cutting }));
   const node = layOut(plan, measuredStream(print), pictureKey(print)).nodes.get(cutting.id);
   if (!node) return;
-  const { report, thumbnail } = await analysed({
-    analysis: conditionAnalysis,
-    file: analysisFile(a.paths.derived, conditionAnalysis, node.key),
+  const report = await examined(a, print, {
+    fileOf: (analysis) => analysisFile(a.paths.derived, analysis, node.key),
     stream: node.stream,
     describe: async () => ({ source: await sourceRef(a, print), of: { plan, node: cutting.id } }),
   });
-  await writeFile(thumbnailPath(a, print), thumbnail);
   await saveCondition(a, print.id, report);
   // Its corners are the scan's; by itself it has none to be cut out by.
   const papers = [print.facts.part?.print?.corners ?? ''];

@@ -8,6 +8,7 @@ import { openSource } from '../../media';
 import { probe, type Probed } from '../../media/probe';
 import { emptyPlan } from '../../shared/plan';
 import type { Analysis, Piece } from './analysis';
+import { thumbnailAnalysis } from './thumbnail';
 import { conditionAnalysis } from './condition';
 import { filmColoursAnalysis } from './filmColours';
 import { frameTimes } from './frameTimes';
@@ -99,11 +100,10 @@ describe('analyses', () => {
     expect(readdirSync(path.dirname(file)).filter((f) => f.endsWith('.new'))).toEqual([]);
   });
 
-  it('of frame times say when each frame is shown; of the condition, what is wrong with the picture', async () => {
+  it('of frame times say when each frame is shown; of the condition, what is wrong with the picture; thumbnails are JPEG', async () => {
     expect((await measured(frameTimes)).value).toMatchObject({ frames: 24, rate: { num: 12, den: 1 } });
-    const { report, thumbnail } = (await measured(conditionAnalysis)).value;
-    expect(report.measurements.scan).toBe('progressive');
-    expect([...thumbnail.subarray(0, 2)]).toEqual([0xff, 0xd8]);
+    expect((await measured(conditionAnalysis)).value.measurements.scan).toBe('progressive');
+    expect([...(await measured(thumbnailAnalysis)).value.subarray(0, 2)]).toEqual([0xff, 0xd8]);
   });
 
   it('are found by node, kind and version once they are whole, and not when they are damaged', async () => {

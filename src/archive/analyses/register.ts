@@ -8,12 +8,14 @@ import { filmFacesAnalysis } from './filmFaces';
 import { frameTimes } from './frameTimes';
 import { silveringAnalysis } from './silvering';
 import { subjectAnalysis } from './subject';
+import { thumbnailAnalysis } from './thumbnail';
 import { tonesAnalysis } from './tones';
 import { tracesAnalysis } from './traces';
 
 /** Everything that is measured once and kept. */
 export const ANALYSES = [
   frameTimes,
+  thumbnailAnalysis,
   conditionAnalysis,
   tracesAnalysis,
   silveringAnalysis,

@@ -66,6 +66,10 @@ function Waiting({ answer, children }: { answer: ItemAnswer | undefined; childre
     <Shell trail={<Trail answer={answer} />}>
       <main className="p-8 text-[15px]">
         <p role="status">{children}</p>
+        {answer?.pictured && (
+          // eslint-disable-next-line @next/next/no-img-element -- A thumbnail of the archive's own; the framework's image service would only copy it.
+          <img src={`/api/items/${answer.item.id}/thumbnail`} alt={answer.item.name} className="mt-6 max-w-full" />
+        )}
       </main>
     </Shell>
   );

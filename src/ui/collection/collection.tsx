@@ -157,7 +157,7 @@ export function CollectionPlace({ id }: { id: string }) {
             </Empty>
           </div>
         )}
-        {data && data.items.length > 0 && <ContactSheet items={items} chosen={chosen} turn={turn} />}
+        {data && data.items.length > 0 && <ContactSheet items={items} pictured={data.pictured} chosen={chosen} turn={turn} />}
         {isDragActive && (
           <div className="pointer-events-none absolute inset-2 grid place-items-center border-2 border-act bg-act2/90 text-[18px] font-semibold">
             Let go to take these in

@@ -15,7 +15,18 @@ const CARD = 240,
   SIDE = 14;
 
 /** Items as cards; only the rows in view are made, so that thousands scroll smoothly. */
-export function ContactSheet({ items, chosen, turn }: { items: Item[]; chosen: ReadonlySet<string>; turn: (id: string) => void }) {
+export function ContactSheet({
+  items,
+  pictured,
+  chosen,
+  turn,
+}: {
+  items: Item[];
+  /** Of those that are being examined, the ones that have a thumbnail already. */
+  pictured: readonly string[];
+  chosen: ReadonlySet<string>;
+  turn: (id: string) => void;
+}) {
   const box = useRef<HTMLDivElement>(null);
   const { width } = useSize(box);
   const columns = Math.max(1, Math.floor((width - 2 * SIDE + GAP) / (CARD + GAP)));
@@ -41,6 +52,7 @@ export function ContactSheet({ items, chosen, turn }: { items: Item[]; chosen: R
                   <ItemCard
                     key={item.id}
                     item={item}
+                    pictured={item.state === 'ready' || pictured.includes(item.id)}
                     chosen={chosen.has(item.id)}
                     turn={turn}
                     top={row.start}
@@ -56,6 +68,7 @@ export function ContactSheet({ items, chosen, turn }: { items: Item[]; chosen: R
 
 const ItemCard = memo(function ItemCard({
   item,
+  pictured,
   chosen,
   turn,
   top,
@@ -63,6 +76,8 @@ const ItemCard = memo(function ItemCard({
   width,
 }: {
   item: Item;
+  /** Whether there is a thumbnail. */
+  pictured: boolean;
   chosen: boolean;
   turn: (id: string) => void;
   top: number;
@@ -83,10 +98,8 @@ const ItemCard = memo(function ItemCard({
     >
       {/* The name is the link for keyboard and screen reader; the picture is one for the pointer. */}
       <Link href={`/items/${item.id}`} className="grid h-[180px] place-items-center bg-[#777]" tabIndex={-1} aria-hidden>
-        {item.state === 'examining' ? (
-          <span className="text-white">being examined…</span>
-        ) : item.state === 'failed' ? (
-          <span className="text-white">no picture</span>
+        {!pictured ? (
+          <span className="text-white">{item.state === 'failed' ? 'no picture' : 'waits to be examined'}</span>
         ) : (
           // A thumbnail of the archive's own; the framework's image service would only copy it.
           // eslint-disable-next-line @next/next/no-img-element
@@ -111,6 +124,7 @@ const ItemCard = memo(function ItemCard({
           ? ` · ${shapeText(stream)} · ${rate(stream.rate)} · ${duration(item.facts.duration)}`
           : ` · ${bytes(item.source.bytes)}`}
       </p>
+      {item.state === 'examining' && <p className="text-ink2">being examined…</p>}
       {item.state === 'failed' && <p className="line-clamp-2 text-warn">{item.message}</p>}
       {item.facts.damage.length > 0 && <p className="truncate text-warn">damaged: {item.facts.damage[0]}</p>}
       {item.condition && (

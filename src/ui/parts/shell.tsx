@@ -4,7 +4,7 @@ import { useQuery } from '@tanstack/react-query';
 import Link from 'next/link';
 import { usePathname } from 'next/navigation';
 import type { ReactNode } from 'react';
-import type { JobProgress } from '../../archive';
+import type { ExaminedAnswer, JobProgress } from '../../archive';
 import { api } from './api';
 import { nextSurround, switchTheme } from './appearance';
 import { useCommandKeys, useCommands, useCommandState, type Command } from './commands';
@@ -18,6 +18,11 @@ export function useJobs() {
     queryFn: () => api<JobProgress[]>('jobs'),
     refetchInterval: (query) => (query.state.data?.some((j) => j.state === 'running' || j.state === 'queued') ? 700 : 4000),
   });
+}
+
+/** What is being examined, in all collections. */
+export function useExamining() {
+  return useQuery({ queryKey: ['examining'], queryFn: () => api<ExaminedAnswer[]>('examining'), refetchInterval: 2000 });
 }
 
 const EVERYWHERE: Command[] = [
@@ -86,6 +91,13 @@ function QueueState() {
   const { data = [] } = useJobs();
   const going = data.filter((j) => j.state === 'running' || j.state === 'queued');
   const job = going.find((j) => j.state === 'running');
+  const { data: examining = [] } = useExamining();
+  if (going.length === 0 && examining.length > 0)
+    return (
+      <Link href="/queue" className="num shrink-0 text-ink2 hover:text-ink">
+        examining {examining.length}
+      </Link>
+    );
   if (going.length === 0) return <span className="shrink-0 text-ink2">queue empty</span>;
   return (
     <Link href="/queue" className="flex shrink-0 items-center gap-2 whitespace-nowrap text-ink2 hover:text-ink">

@@ -3,12 +3,13 @@
 import { closestCenter, DndContext, type DragEndEvent } from '@dnd-kit/core';
 import { arrayMove, SortableContext, verticalListSortingStrategy } from '@dnd-kit/sortable';
 import { useQueryClient } from '@tanstack/react-query';
+import Link from 'next/link';
 import { useState } from 'react';
 import { toast } from 'sonner';
-import type { JobProgress } from '../../archive';
+import type { ExaminedAnswer, JobProgress } from '../../archive';
 import { api } from '../parts/api';
 import { Empty } from '../parts/empty';
-import { Shell, useJobs } from '../parts/shell';
+import { Shell, useExamining, useJobs } from '../parts/shell';
 import { sortingAnnouncements, useSortingSensors } from '../parts/sorting';
 import { Hours } from './hours';
 import { JobRow, type RowAction } from './jobRow';
@@ -20,6 +21,7 @@ const goes = ({ state }: JobProgress): boolean => state === 'running' || state =
 /** Jobs: what runs, what waits and why, what is done; stopped, moved, run again, looked into. */
 export function Queue() {
   const { data = [], isPending } = useJobs();
+  const { data: examining = [] } = useExamining();
   const queries = useQueryClient();
   const [looked, setLooked] = useState<string>();
   const going = data.filter(goes);
@@ -52,7 +54,8 @@ export function Queue() {
     <Shell trail={<h1 className="text-[15px]">Queue</h1>}>
       <main className="flex-1 overflow-auto px-[14px] py-3">
         <Hours />
-        {!isPending && data.length === 0 && (
+        <Examining items={examining} />
+        {!isPending && data.length === 0 && examining.length === 0 && (
           <Empty title="Nothing in the queue.">Open an item, look at its plan, and choose “Add to queue”.</Empty>
         )}
         {data.length > 0 && (
@@ -90,5 +93,30 @@ export function Queue() {
       </main>
       {seen && <LookIn job={seen} close={() => setLooked(undefined)} />}
     </Shell>
+  );
+}
+
+/** Names told of what is being examined. */
+const NAMED = 6;
+
+/** What is being examined beside the jobs: it gives way to them. */
+function Examining({ items }: { items: ExaminedAnswer[] }) {
+  if (items.length === 0) return null;
+  const more = items.length - NAMED;
+  return (
+    <p role="status" className="py-3 text-ink2">
+      <span className="font-semibold text-ink">
+        {items.length} {items.length === 1 ? 'item is' : 'items are'} being examined
+      </span>{' '}
+      {items.slice(0, NAMED).map(({ id, name }, n) => (
+        <span key={id}>
+          {n > 0 && ' · '}
+          <Link href={`/items/${id}`} className="hover:underline">
+            {name}
+          </Link>
+        </span>
+      ))}
+      {more > 0 && ` and ${more} more`}
+    </p>
   );
 }

@@ -5,6 +5,7 @@ import {
   currentPlan,
   describePlan,
   findCollection,
+  picturedItems,
   planHistory,
   treatmentInfos,
 } from '../../../../archive';
@@ -18,6 +19,7 @@ export const GET = handler<ItemContext>(async (_request, context) => {
   const plan = await currentPlan(a, item.id);
   const answer: ItemAnswer = {
     item,
+    pictured: picturedItems(a, [item]).length > 0,
     collection: (await findCollection(a, item.collectionId)) as Collection,
     plan,
     history: await planHistory(a, item.id),
