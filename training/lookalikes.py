@@ -17,8 +17,8 @@ FINER = 4
 FONTS = [f"/usr/share/fonts/truetype/{family}/*.ttf" for family in ("dejavu", "liberation", "freefont", "lato")]
 # Half the width of a lens, in pixels; heights of letters.
 LENS, LETTERS = (4, 45), (6, 70)
-# Lengths of ties, straps and cords, in pixels, and their widths over their lengths.
-BAND, SLENDER = (12, 150), (0.03, 0.3)
+# Lengths of ties, straps and cords, in pixels, their widths over their lengths, and the least width: what is thinner looks like hairs and scratches.
+BAND, SLENDER, THINNEST = (16, 150), (0.06, 0.3), 3.5
 
 
 def laid_on(rgb, cover, colour, opacity):
@@ -65,7 +65,7 @@ def band(random, start, angle, length):
     """The outline of a band that bends a little and grows wider or narrower along its length, as ties do."""
     t = np.linspace(0, 1, 16)
     along, across = np.array([np.cos(angle), np.sin(angle)]), np.array([-np.sin(angle), np.cos(angle)])
-    wide = length * float(np.exp(random.uniform(*np.log(SLENDER)))) / 2
+    wide = max(THINNEST, length * float(np.exp(random.uniform(*np.log(SLENDER))))) / 2
     bend = random.normal(0, 0.15) * length * np.sin(np.pi * t)
     half = wide * (1 + random.uniform(-0.6, 0.6) * (t - 0.5))
     path = start + np.outer(length * t, along) + np.outer(bend, across)

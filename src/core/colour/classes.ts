@@ -23,12 +23,15 @@ export type Leaning = 'likely' | 'warm' | 'cool';
 
 /** Natural logarithm by which a class counts more for each code that it is warmer. */
 const LEANS: Record<Leaning, number> = { likely: 0, warm: 0.025, cool: -0.025 };
-/** Likelihoods are raised to this before their mean is taken: the mean of all that may be is grey. */
-const SHARPER = 2;
 
+const CBS = Float64Array.from(CLASSES, ({ cb }) => cb),
+  CRS = Float64Array.from(CLASSES, ({ cr }) => cr);
 const tilts = Object.fromEntries(
-  Object.entries(LEANS).map(([leaning, lean]) => [leaning, CLASSES.map(({ cb, cr }) => Math.exp((lean * (cr - cb)) / Math.SQRT2))]),
-) as Record<Leaning, number[]>;
+  Object.entries(LEANS).map(([leaning, lean]) => [
+    leaning,
+    Float64Array.from(CLASSES, ({ cb, cr }) => Math.exp((lean * (cr - cb)) / Math.SQRT2)),
+  ]),
+) as Record<Leaning, Float64Array>;
 
 /** The colour taken of likelihoods, one for each class, that add up to 1. */
 export function chosen(likely: ArrayLike<number>, leaning: Leaning): Chroma {
@@ -36,10 +39,11 @@ export function chosen(likely: ArrayLike<number>, leaning: Leaning): Chroma {
   let cb = 0,
     cr = 0,
     all = 0;
-  for (let k = 0; k < CLASSES.length; k++) {
-    const weight = tilt[k] * likely[k] ** SHARPER;
-    cb += weight * CLASSES[k].cb;
-    cr += weight * CLASSES[k].cr;
+  for (let k = 0; k < tilt.length; k++) {
+    // Sharper, for the mean of all that may be is grey.
+    const weight = tilt[k] * likely[k] * likely[k];
+    cb += weight * CBS[k];
+    cr += weight * CRS[k];
     all += weight;
   }
   return { cb: cb / all, cr: cr / all };
@@ -50,10 +54,12 @@ export function doubtOf(likely: ArrayLike<number>): number {
   let cb = 0,
     cr = 0,
     squares = 0;
-  for (let k = 0; k < CLASSES.length; k++) {
-    cb += likely[k] * CLASSES[k].cb;
-    cr += likely[k] * CLASSES[k].cr;
-    squares += likely[k] * (CLASSES[k].cb ** 2 + CLASSES[k].cr ** 2);
+  for (let k = 0; k < CBS.length; k++) {
+    const b = likely[k] * CBS[k],
+      r = likely[k] * CRS[k];
+    cb += b;
+    cr += r;
+    squares += b * CBS[k] + r * CRS[k];
   }
   return Math.sqrt(Math.max(0, squares - cb * cb - cr * cr));
 }

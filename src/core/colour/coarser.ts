@@ -42,15 +42,16 @@ export function graphsOf(links: Links): Graph[] {
 /** The next graph. A pair counts as held by all that holds its places: a sweep moves them one by one, and must not be asked to move them together. */
 function coarser(here: Graph): { next: Graph; part: Int32Array } {
   let next = here,
-    held = here.sum;
-  const part = Int32Array.from({ length: here.size }, (_, i) => i);
+    held = here.sum,
+    part: Int32Array = new Int32Array(0);
   for (let n = 0; n < PAIRINGS; n++) {
-    const pairs = paired(next, held);
-    next = joined(next, pairs);
-    const both = new Float32Array(next.size);
-    for (let i = 0; i < pairs.length; i++) both[pairs[i]] += held[i];
+    const { pair, count } = paired(next, held);
+    next = joined(next, pair, count);
+    const both = new Float32Array(count);
+    for (let i = 0; i < pair.length; i++) both[pair[i]] += held[i];
     held = both;
-    for (let i = 0; i < part.length; i++) part[i] = pairs[part[i]];
+    if (n === 0) part = pair;
+    else for (let i = 0; i < part.length; i++) part[i] = pair[part[i]];
   }
   return { next, part };
 }
@@ -78,37 +79,41 @@ function ofRaster({ width, height, across, down }: Links): Graph {
 
 function graph(size: number, starts: Int32Array, to: Int32Array, width: Float32Array): Graph {
   const sum = new Float32Array(size);
-  for (let i = 0; i < size; i++) for (let n = starts[i]; n < starts[i + 1]; n++) sum[i] += width[n];
+  for (let i = 0, n = 0; i < size; i++) {
+    let held = 0;
+    for (const end = starts[i + 1]; n < end; n++) held = Math.fround(held + width[n]);
+    sum[i] = held;
+  }
   return { size, starts, to, width, sum, part: new Int32Array(0) };
 }
 
 /**
  * @param held by how much each place is.
- * @returns for each place the number of its pair; those that hang together with none stay alone.
+ * @returns for each place the number of its pair, and how many there are; those that hang together with none stay alone.
  */
-function paired({ size, starts, to, width }: Graph, held: Float32Array): Int32Array {
+function paired({ size, starts, to, width }: Graph, held: Float32Array): { pair: Int32Array; count: number } {
   const pair = new Int32Array(size).fill(-1);
   let count = 0;
   for (let i = 0; i < size; i++) {
     if (pair[i] >= 0) continue;
     let most = FIRM,
       partner = -1;
-    for (let n = starts[i]; n < starts[i + 1]; n++) {
+    const own = 1 / held[i],
+      end = starts[i + 1];
+    for (let n = starts[i]; n < end; n++) {
       const j = to[n];
       if (pair[j] >= 0) continue;
-      const firm = width[n] * (1 / held[i] + 1 / held[j]);
+      const firm = width[n] * (own + 1 / held[j]);
       if (firm > most) [most, partner] = [firm, j];
     }
     if (partner >= 0) pair[partner] = count;
     pair[i] = count++;
   }
-  return pair;
+  return { pair, count };
 }
 
 /** The graph of what `part` makes of places: links between the same two parts are added up. */
-function joined({ size, starts, to, width }: Graph, part: Int32Array): Graph {
-  let parts = 0;
-  for (let i = 0; i < size; i++) parts = Math.max(parts, part[i] + 1);
+function joined({ size, starts, to, width }: Graph, part: Int32Array, parts: number): Graph {
   // Places by their part.
   const first = new Int32Array(parts + 1);
   for (let i = 0; i < size; i++) first[part[i] + 1]++;
@@ -123,7 +128,7 @@ function joined({ size, starts, to, width }: Graph, part: Int32Array): Graph {
   for (let p = 0; p < parts; p++) {
     const from = n;
     for (let m = first[p]; m < first[p + 1]; m++)
-      for (let k = starts[members[m]]; k < starts[members[m] + 1]; k++) {
+      for (let k = starts[members[m]], end = starts[members[m] + 1]; k < end; k++) {
         const other = part[to[k]];
         if (other === p) continue;
         if (lies[other] < from) {

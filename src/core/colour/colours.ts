@@ -7,7 +7,7 @@ import { areaOf } from './areas';
 import type { Leaning } from './classes';
 import type { Guess } from './guess';
 import { type Links, linksOf } from './links';
-import { CHANNELS, spread } from './spread';
+import { CHANNELS, type Solving, spread } from './spread';
 import type { Tones } from './tones';
 
 /**
@@ -38,6 +38,8 @@ const PASSES_SPREAD = PASSES.from ** (1 / FURTHER);
 /** Places over which a guess is spread to the picture's edges, and how much less one in doubt counts. */
 const GUESS_REACH = 14,
   IN_DOUBT = 30;
+/** A guess is off by more than this itself. */
+const GUESSED: Solving = { off: 0.012, fromOwn: true };
 /** Codes of doubt up to which a guess is taken as it is, and from which it is quiet. */
 const DOUBT = { from: 36, to: 60 };
 /** Least width of a stroke on the raster. */
@@ -169,20 +171,19 @@ function guessed({ luma, width, height }: Tones, links: Links, { guess, leaning,
   const answer = guess.answers[leaning];
   const pull = new Float32Array(size),
     wanted = new Float32Array(CHANNELS * size);
+  const over: Coarser = { width: guess.width, columns: tapsAlong(width, guess.width), rows: tapsAlong(height, guess.height) };
   for (let y = 0; y < height; y++)
     for (let x = 0; x < width; x++) {
-      const at = between(x, y, width, height, guess.width, guess.height);
       const i = y * width + x;
-      const doubt = at(guess.doubt, 0);
+      const doubt = between(guess.doubt, 0, over, x, y);
       const weight = 1 / GUESS_REACH ** 2 / (1 + (doubt / IN_DOUBT) ** 2);
       const light = luma[i] / 255 + SHADE;
       const strength = vividness * (1 - quiet * smooth((doubt - DOUBT.from) / (DOUBT.to - DOUBT.from)));
       pull[i] = weight;
-      wanted[CHANNELS * i] = (weight * strength * at(answer, 0)) / light;
-      wanted[CHANNELS * i + 1] = (weight * strength * at(answer, coarse)) / light;
-      wanted[CHANNELS * i + 2] = weight;
+      wanted[CHANNELS * i] = (weight * strength * between(answer, 0, over, x, y)) / light;
+      wanted[CHANNELS * i + 1] = (weight * strength * between(answer, coarse, over, x, y)) / light;
     }
-  const found = spread(links, pull, wanted);
+  const found = spread(links, pull, wanted, GUESSED);
   const cb = new Float32Array(size),
     cr = new Float32Array(size);
   for (let i = 0; i < size; i++) {
@@ -192,13 +193,37 @@ function guessed({ luma, width, height }: Tones, links: Links, { guess, leaning,
   return { width, height, cb, cr };
 }
 
-/** Reads a coarse raster between its samples at a place of a finer one. */
-function between(x: number, y: number, width: number, height: number, w: number, h: number) {
-  const [left, right, a] = tapsBetween((x + 0.5) / width, w),
-    [top, bottom, b] = tapsBetween((y + 0.5) / height, h);
-  return (values: ArrayLike<number>, offset: number): number =>
-    (values[offset + top * w + left] * (1 - a) + values[offset + top * w + right] * a) * (1 - b) +
-    (values[offset + bottom * w + left] * (1 - a) + values[offset + bottom * w + right] * a) * b;
+/** Of each place of a row or column the samples of a coarser one before and after it, and how far beyond the first it lies. */
+interface Taps {
+  before: Int32Array;
+  after: Int32Array;
+  beyond: Float64Array;
+}
+
+/** How a finer raster lies over a coarser one of so many columns. */
+interface Coarser {
+  width: number;
+  columns: Taps;
+  rows: Taps;
+}
+
+function tapsAlong(size: number, coarser: number): Taps {
+  const taps = { before: new Int32Array(size), after: new Int32Array(size), beyond: new Float64Array(size) };
+  for (let i = 0; i < size; i++) [taps.before[i], taps.after[i], taps.beyond[i]] = tapsBetween((i + 0.5) / size, coarser);
+  return taps;
+}
+
+/** A coarse raster between its samples, at column x and row y of a finer one. @param offset of the raster among the values. */
+function between(values: ArrayLike<number>, offset: number, { width, columns, rows }: Coarser, x: number, y: number): number {
+  const left = columns.before[x],
+    right = columns.after[x],
+    a = columns.beyond[x],
+    b = rows.beyond[y];
+  const top = offset + rows.before[y] * width,
+    bottom = offset + rows.after[y] * width;
+  return (
+    (values[top + left] * (1 - a) + values[top + right] * a) * (1 - b) + (values[bottom + left] * (1 - a) + values[bottom + right] * a) * b
+  );
 }
 
 /** A stroke of a picture in places of its raster. @param scale places a pixel. */

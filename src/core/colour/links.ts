@@ -1,4 +1,4 @@
-import { meansWithin } from '../fill/means';
+import { meansOf, meansWithin } from '../fill/means';
 
 /** How readily colour passes between neighbouring places. */
 export interface Links {
@@ -35,8 +35,12 @@ const PLAIN = 1.6,
   OUTSTANDING = 1.2;
 /** Times the mean from which a step has no say in what is usual. */
 const HIGH = 1.7;
-/** How soon what stands out is an edge: grain and soft forms pass, edges of a few codes hardly. */
-const STEEP = 8;
+/** How soon what stands out is an edge, by its eighth power: grain and soft forms pass, edges of a few codes hardly. */
+const steep = (high: number): number => {
+  const square = high * high,
+    fourth = square * square;
+  return fourth * fourth;
+};
 /** What passes over the strongest edge. */
 const LEAST = 1e-5;
 
@@ -93,11 +97,14 @@ function stepsOf(luma: Uint8Array, width: number, height: number, { mean, span }
   }
   const around = meansWithin(steps, all, width, height, NEAR);
   // Without what stands out, or an edge would hide itself.
-  const plain = Uint8Array.from(steps, (v, i) => Number(v <= HIGH * around[i] + PLAIN / 4));
-  const near = meansWithin(steps, plain, width, height, NEAR),
-    far = meansWithin(steps, plain, width, height, FAR);
+  const plain = new Uint8Array(size);
+  for (let i = 0; i < size; i++) plain[i] = Number(steps[i] <= HIGH * around[i] + PLAIN / 4);
+  const usual = meansOf(steps, plain, width, height);
+  const near = usual(NEAR),
+    far = usual(FAR);
   // Where several edges meet, steps are high all round: further off they are not.
-  return { right, below, usual: near.map((v, i) => Math.min(v, far[i])) };
+  for (let i = 0; i < size; i++) near[i] = Math.min(near[i], far[i]);
+  return { right, below, usual: near };
 }
 
 /** Makes links no wider than what passes over steps. @param next how far on the place lies that a link leads to. */
@@ -106,6 +113,6 @@ function narrow(links: Float32Array, steps: Float32Array, usual: Float32Array, n
     const step = steps[i];
     if (ridge && step < RIDGE * Math.max(steps[Math.max(0, i - next)], steps[i + next])) continue;
     const high = step / (PLAIN + OUTSTANDING * Math.min(usual[i], usual[i + next]));
-    links[i] = Math.max(LEAST, Math.min(links[i], 1 / (1 + high ** STEEP)));
+    links[i] = Math.max(LEAST, Math.min(links[i], 1 / (1 + steep(high))));
   }
 }

@@ -38,9 +38,19 @@ interface Level {
 const LAST_SWEEPS = 20;
 /** Places of a graph under which one step is enough. */
 const SMALL = 500;
-/** Steps at most, and how far values may be off, in parts of the largest one asked for. */
-const MOST_STEPS = 80,
-  OFF = 6e-3;
+/** Steps at most. */
+const MOST_STEPS = 80;
+
+/** How a system is solved. */
+export interface Solving {
+  /** How far values may be off, in parts of the largest one asked for. */
+  off: number;
+  /** Whether places begin at their own values and not at nought: where all have one, the answer lies nearer to them. */
+  fromOwn: boolean;
+}
+
+/** For values that few places have, as hints give them. */
+const EXACT: Solving = { off: 6e-3, fromOwn: false };
 
 /** Factors of the channels. */
 const NONE: readonly number[] = new Array<number>(CHANNELS).fill(0),
@@ -175,7 +185,7 @@ function solver(levels: readonly Level[]) {
  * @param wanted `pull` times those values, `CHANNELS` a place.
  * @returns `CHANNELS` values a place.
  */
-export function spread(links: Links, pull: Float32Array, wanted: Float32Array): Float32Array {
+export function spread(links: Links, pull: Float32Array, wanted: Float32Array, { off, fromOwn }: Solving = EXACT): Float32Array {
   const { arena } = kernels();
   const most = [...NONE];
   for (let i = 0; i < pull.length; i++)
@@ -191,13 +201,19 @@ export function spread(links: Links, pull: Float32Array, wanted: Float32Array): 
     const { cycle, product, dot, largest, add, turn, clear } = solver(levels);
     arena.viewFloats(left, CHANNELS * size).set(wanted);
     clear(x, size);
+    if (fromOwn) {
+      const values = arena.viewFloats(x, CHANNELS * size);
+      for (let i = 0; i < size; i++) for (let c = CHANNELS * i; c < CHANNELS * (i + 1); c++) values[c] = wanted[c] / pull[i];
+      product(finest, x, wayMade);
+      add(left, wayMade, negative(ALL), size);
+    }
     clear(way, size);
     clear(wayMade, size);
     let bend = NONE;
     for (let step = 0; step < MOST_STEPS; step++) {
       // What is left, as far as it would move the answer: where links are weak, little of it moves it far.
       cycle(0);
-      if (largest(answer, size).every((v, c) => v <= OFF * most[c])) {
+      if (largest(answer, size).every((v, c) => v <= off * most[c])) {
         add(x, answer, ALL, size);
         break;
       }
