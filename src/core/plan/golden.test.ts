@@ -124,7 +124,7 @@ const VERSIONS = {
   focus: 2,
   stairsteps: 1,
   tone: 1,
-  colourise: 5,
+  colourise: 6,
   toning: 1,
   background: 1,
   redact: 1,

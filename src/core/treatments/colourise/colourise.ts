@@ -114,7 +114,7 @@ const rememberReferred = remembered<Guess>(1 << 16),
 
 export const colourise: Treatment<ColouriseSettings> = {
   id: 'colourise',
-  version: 5,
+  version: 6,
   name: 'Colourise',
   answers: 'monochrome',
   settings: ColouriseSettings,
