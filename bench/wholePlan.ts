@@ -1,4 +1,3 @@
-import { execFileSync } from 'node:child_process';
 import { writeFileSync } from 'node:fs';
 import path from 'node:path';
 import { psnr } from '../src/core/metrics/metrics';
@@ -12,6 +11,7 @@ import { openSource } from '../src/media/openSource';
 import { probe } from '../src/media/probe';
 import { benchClips, interlace } from './clips';
 import { rawBytes, rawInput, timed } from './ffmpeg';
+import { program } from './program';
 import type { Row } from './table';
 
 const GROUP = 'Whole plan: 480i to 1440 x 1080 with grain removed and encoded, against bwdif + nlmeans + lanczos';
@@ -88,13 +88,6 @@ export async function wholePlan(work: string): Promise<Row[]> {
   const encoder = ['-c:v', 'libx264', '-preset', 'veryfast', '-crf', '16', '-pix_fmt', 'yuv420p', '-threads', '2'];
   const plans = { fast: path.join(work, 'fast.json'), best: path.join(work, 'best.json') };
   for (const quality of ['fast', 'best'] as const) writeFileSync(plans[quality], JSON.stringify(planOf(quality)));
-  /** Seconds of our program on two threads. */
-  const program = (...words: string[]): number => {
-    const start = performance.now();
-    const env = { ...process.env, WAIRETIC_THREADS: '2' };
-    execFileSync(path.resolve(import.meta.dirname, '../bin/wairetic'), words, { env });
-    return (performance.now() - start) / 1000;
-  };
   const treat = (quality: 'fast' | 'best', own: string): number => program('treat', clip, '--plan', plans[quality], '--out', own);
   // What comes once, however long a film is.
   const examined = program('inspect', clip);
