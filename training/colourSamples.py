@@ -6,7 +6,7 @@ import os
 import cv2
 import numpy as np
 
-from degrade import add_grain, blurred, to_ycc
+from degrade import LUMA, add_grain, blurred, to_ycc
 from faces import FACE_PACKAGES, NOT_TAKEN, fetched, of_part, photographed
 from sources import PHOTOGRAPHS, decode, files_of, held_out, kind_of, pictures_of
 
@@ -131,7 +131,7 @@ def filmed(rgb, random):
     """
     chance = random.random()
     if chance < 0.5:
-        weights = np.array([0.299, 0.587, 0.114])
+        weights = LUMA
     elif chance < 0.65:
         weights = np.array([0.03, 0.5, 0.47])
     else:

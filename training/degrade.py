@@ -30,6 +30,15 @@ def jpeg_step(quality):
     return float(np.mean([table[a] for a in LOW]))
 
 
+# Weights of red, green and blue in luma (ITU-R BT.601).
+LUMA = np.array([0.299, 0.587, 0.114], np.float32)
+
+
+def without_colour(rgb):
+    """(h, w, 3) RGB without its colours."""
+    return np.repeat((rgb @ LUMA)[:, :, None], 3, 2)
+
+
 def to_ycc(rgb):
     """(h, w, 3) RGB to full-range BT.601 Y'CbCr."""
     r, g, b = (rgb[:, :, i].astype(np.float32) for i in range(3))

@@ -8,7 +8,7 @@ import numpy as np
 import torch
 from torch.nn import functional as F
 
-from degrade import add_grain, blurred, grain_size, halve_chroma, jpeg, jpeg_step, to_ycc
+from degrade import add_grain, blurred, grain_size, halve_chroma, jpeg, jpeg_step, to_ycc, without_colour
 from faceMarks import with_marks
 from faces import LARGE, SMALL, composites
 from networks import Trunk, enlarged, fold, unfold
@@ -122,7 +122,7 @@ class FaceSamples:
         rgb = aged(255 * (rgb / 255) ** random.uniform(0.7, 1.4), random)
         grey = random.random() < 0.45
         if grey:
-            rgb = np.repeat((rgb @ np.array([0.299, 0.587, 0.114], np.float32))[:, :, None], 3, 2)
+            rgb = without_colour(rgb)
         truth = to_ycc(rgb)
         factor = int(random.choice([1, 2, 2, 2, 4]))
         small = truth if factor == 1 else cv2.resize(truth, (side // factor, side // factor), interpolation=cv2.INTER_AREA)

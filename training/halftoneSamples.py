@@ -3,7 +3,7 @@
 import cv2
 import numpy as np
 
-from degrade import add_grain, jpeg, to_ycc
+from degrade import add_grain, jpeg, to_ycc, without_colour
 from halftones import screened
 from samples import Library, jitter
 
@@ -33,7 +33,7 @@ class HalftoneSamples:
         rgb = self.library.patch(side + 2 * edge, random)
         grey = random.random() < 0.4
         if grey:
-            rgb = np.repeat((rgb @ np.array([0.299, 0.587, 0.114], np.float32))[:, :, None], 3, 2)
+            rgb = without_colour(rgb)
         # Prints seldom hold finer things than their screen.
         period = float(np.exp(random.uniform(*np.log(PERIODS))))
         if random.random() < 0.7:

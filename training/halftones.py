@@ -3,6 +3,8 @@
 import cv2
 import numpy as np
 
+from degrade import LUMA
+
 # Degrees of cyan, magenta, yellow and black.
 ANGLES = (15.0, 75.0, 0.0, 45.0)
 # Dots are drawn so many times finer than the scan.
@@ -58,7 +60,7 @@ def screened(rgb, period, random, inks, turn=0.0):
     black = Screen(period, ANGLES[3] + turn, random)
     if inks == 1:
         screens = [black]
-        cover = 1 - light @ np.array([0.299, 0.587, 0.114], np.float32)
+        cover = 1 - light @ LUMA
         out = np.repeat((1 - black.printed(cover))[:, :, None], 3, 2)
     else:
         screens = [black] + [Screen(period, ANGLES[c] + turn, random) for c in range(3)]

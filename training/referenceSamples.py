@@ -4,12 +4,10 @@ import cv2
 import numpy as np
 
 from blemishes import smooth_noise
-from degrade import add_grain, blurred, jpeg
+from degrade import LUMA, add_grain, blurred, jpeg
 from faces import composite_pairs
 from faceSamples import FaceSamples
 
-# Weights of red, green and blue (ITU-R BT.601).
-LUMA = np.array([0.299, 0.587, 0.114], np.float32)
 # Shares of references that show somebody else, and that have another look about mouth or eyes.
 STRANGERS, MOVED = 0.35, 0.4
 # Deviation of what is left between two faces that were laid on one another, in parts of the frame, at most; and of mouths and eyes that moved.

@@ -8,7 +8,7 @@ import cv2
 import numpy as np
 
 from coded import coded
-from degrade import add_grain, blurred, doubled_field, grain_size, halo, halve_chroma, jpeg, jpeg_step, moved_chroma, resized, to_ycc
+from degrade import add_grain, blurred, doubled_field, grain_size, halo, halve_chroma, jpeg, jpeg_step, moved_chroma, resized, to_ycc, without_colour
 from drawn import drawn_frames
 from sources import PHOTOGRAPHS, pictures, pictures_of
 
@@ -68,7 +68,7 @@ class Library:
 def aged(rgb, random):
     """Sometimes without colour, and with faded levels."""
     if random.random() < 0.25:
-        rgb = np.repeat((rgb @ np.array([0.299, 0.587, 0.114], np.float32))[:, :, None], 3, 2)
+        rgb = without_colour(rgb)
     if random.random() < 0.3:
         low, high = random.uniform(0, 60), random.uniform(150, 255)
         rgb = low + rgb * ((high - low) / 255)
