@@ -29,7 +29,7 @@ interface Opening {
 
 /** Opens an item from the contact sheet: the kept picture, the source's frame, the first part of the result. */
 async function opening(page: Page, server: TestServer): Promise<Opening[]> {
-  const { id, items } = await takenIn(server, 'Opening', path.dirname(DISC));
+  const { id, items } = await takenIn(server, { name: 'Opening' }, path.dirname(DISC));
   const out: Opening[] = [];
   for (const item of items.filter((i) => i.state === 'ready').slice(0, OPENED)) {
     await page.goto(`${server.url}/collections/${id}`);
@@ -57,7 +57,7 @@ async function scrolling(page: Page, server: TestServer, work: string): Promise<
       .jpeg()
       .toFile(path.join(folder, `print ${String(n).padStart(4, '0')}.jpg`));
   }
-  const { id } = await takenIn(server, 'Many', folder);
+  const { id } = await takenIn(server, { name: 'Many' }, folder);
   await page.goto(`${server.url}/collections/${id}`);
   await page.getByTestId('item').first().waitFor();
   await page.mouse.move(640, 500);
@@ -78,7 +78,7 @@ async function zooming(page: Page, server: TestServer, work: string): Promise<{ 
     .resize(SCAN.width, SCAN.height, { kernel: 'cubic' })
     .jpeg({ quality: 80 })
     .toFile(file);
-  const { items } = await takenIn(server, 'Large', file);
+  const { items } = await takenIn(server, { name: 'Large' }, file);
   await page.goto(`${server.url}/items/${items[0].id}`);
   await page.getByTestId('stage').waitFor();
   await settled(page);

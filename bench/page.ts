@@ -31,9 +31,9 @@ export const LONG_MS = 50;
 
 export const median = (values: number[]): number => [...values].sort((a, b) => a - b)[values.length >> 1];
 
-/** What to take in, and until when to wait: all examined. */
-export async function takenIn(server: TestServer, name: string, from: string): Promise<{ id: string; items: Item[] }> {
-  const { id } = await server.api<Collection>('collections', { name });
+/** A collection of a file or a folder, all of it examined. @param told the collection's name, and what else is told of it. */
+export async function takenIn(server: TestServer, told: { name: string }, from: string): Promise<{ id: string; items: Item[] }> {
+  const { id } = await server.api<Collection>('collections', told);
   await server.api(`collections/${id}/takein`, { path: from });
   for (;;) {
     const { items } = await server.api<{ items: Item[] }>(`collections/${id}`);

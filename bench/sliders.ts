@@ -58,11 +58,11 @@ async function changes(page: Page, server: TestServer, item: Item, { on, step, s
 /** How soon a change of a setting is seen: of a film's grain, and of a print's light. */
 export const sliders = (work: string): Promise<Row[]> =>
   onPage(90_000, async (page, server) => {
-    const [film] = (await takenIn(server, 'Film', DISC)).items;
+    const [film] = (await takenIn(server, { name: 'Film' }, DISC)).items;
     const grain = await changes(page, server, film, { on: ['deinterlace', 'grain'], step: 'grain', setting: 'Luma', group: '' });
     const file = path.join(work, 'print.tif');
     await scanned(file, SCAN_MIDDLE, 8);
-    const [print] = (await takenIn(server, 'Print', file)).items;
+    const [print] = (await takenIn(server, { name: 'Print' }, file)).items;
     const light = await changes(page, server, print, { on: ['tone'], step: 'tone', setting: 'Light', group: 'Too dark, too light' });
     const row = (what: string, values: number[], atMost: number): Row => ({
       ...{ group: GROUP, what, shown: `${median(values).toFixed(0)} ms`, value: median(values), atMost, timed: true },

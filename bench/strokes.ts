@@ -35,7 +35,7 @@ export async function painting(page: Page, server: TestServer, work: string): Pr
     .resize(SCAN.width, SCAN.height, { kernel: 'cubic' })
     .jpeg({ quality: 85 })
     .toFile(file);
-  const { id, items } = await takenIn(server, 'Painted on', file);
+  const { id, items } = await takenIn(server, { name: 'Painted on' }, file);
   const [item] = items;
   await paintPlan(server, item.id, random);
   await page.goto(`${server.url}/collections/${id}`);

@@ -22,7 +22,7 @@ export async function longTape(page: Page, server: TestServer, work: string): Pr
     ...['-v', 'error', '-y', '-stream_loop', '-1', '-i', CAMCORDER],
     ...['-t', String(SECONDS), '-map', '0:v', '-map', '0:a?', '-c', 'copy', '-fflags', '+genpts', file],
   ]);
-  const { id } = await takenIn(server, 'Long tape', file);
+  const { id } = await takenIn(server, { name: 'Long tape' }, file);
   await page.goto(`${server.url}/collections/${id}`);
   const link = page.getByTestId('item').first().getByRole('link').first();
   await link.hover();

@@ -74,7 +74,7 @@ def band(random, start, angle, length):
 
 
 def worn(rgb, random):
-    """Ties, straps, collars and cords: up to four bands from one place, alike, each plain, striped, or with a line along its edges."""
+    """Ties, straps, collars and cords: up to four bands from one place, alike, plain or striped. No lines of their own: these look like scratches."""
     h, w = rgb.shape[:2]
     length, angle = float(np.exp(random.uniform(*np.log(BAND)))), random.normal(np.pi / 2, 0.5)
     middle = np.array([random.uniform(0.1, 0.9) * w, random.uniform(0, 0.8) * h])
@@ -88,11 +88,6 @@ def worn(rgb, random):
         cv2.fillPoly(cover, [outline], 255, cv2.LINE_AA)
         rgb, seen = laid_on(rgb, cover, tone, random.uniform(0.75, 1))
         covered = np.maximum(covered, seen)
-        if random.random() < 0.5:
-            lines = np.zeros_like(cover)
-            cv2.polylines(lines, [outline], True, 255, max(1, round(FINER * random.uniform(0.5, 1.6))), cv2.LINE_AA)
-            rgb, seen = laid_on(rgb, lines, tone + random.choice([-60, -30, 30]), random.uniform(0.4, 1))
-            covered = np.maximum(covered, seen)
         if random.random() < 0.3:
             step, tilt = FINER * random.uniform(3, 10), random.uniform(-1, 1)
             y, x = np.mgrid[0:cover.shape[0], 0:cover.shape[1]]
