@@ -13,7 +13,7 @@ import type { Collection, Item, PlanHistory, PlanVersion } from './types';
 /** What the bench needs of an item. */
 export interface ItemAnswer {
   item: Item;
-  /** Whether it is being examined and its thumbnail is there already. */
+  /** Whether it is not examined yet, or could not be, and its thumbnail is there. */
   pictured: boolean;
   collection: Collection;
   plan?: PlanVersion;
@@ -32,7 +32,7 @@ export interface PlanAnswer {
 export interface CollectionAnswer {
   collection: Collection;
   items: Item[];
-  /** Of those that are being examined, the ones whose thumbnail is there already. */
+  /** Of those that are not examined yet, or could not be, the ones whose thumbnail is there. */
   pictured: string[];
 }
 

@@ -74,11 +74,13 @@ describe('taking in', () => {
   it('tells what is being examined, and of what there is a thumbnail already', async () => {
     const { id } = await createCollection(a, { name: 'Examined' });
     const [first, second, third] = [await held.itemIn(id, 31), await held.itemIn(id, 32), await held.itemIn(id, 33)];
+    const failed = await held.itemIn(id, 34);
+    await a.db('items').where({ id: failed.id }).update({ state: 'failed' });
     await a.db('items').where({ id: third.id }).update({ state: 'ready' });
-    for (const item of [second, third]) writeFileSync(thumbnailPath(a, item), 'JPEG');
+    for (const item of [second, third, failed]) writeFileSync(thumbnailPath(a, item), 'JPEG');
     const told = (await underExamination(a)).filter(({ collectionName }) => collectionName === 'Examined');
     expect(told.map((item) => item.id)).toEqual([first.id, second.id]);
-    expect(picturedItems(a, await listItems(a, id))).toEqual([second.id]);
+    expect(picturedItems(a, await listItems(a, id))).toEqual([second.id, failed.id]);
   });
 
   it('gives one item for the same file sent four times at once', async () => {

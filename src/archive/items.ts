@@ -120,11 +120,11 @@ export async function unexamined({ db }: Archive): Promise<string[]> {
 
 export const sourcePath = ({ paths }: Archive, item: Item): string => pathInside(paths.sources, item.source.path);
 
-export const thumbnailPath = ({ paths }: Archive, item: Pick<Item, 'id'>): string => path.join(paths.derived, `${item.id}.jpg`);
+export const thumbnailPath = ({ paths }: Archive, item: Item): string => path.join(paths.derived, `${item.id}.jpg`);
 
-/** Of items that are being examined, those whose thumbnail is there already, by id. */
+/** Of items that are not examined yet, or could not be, those whose thumbnail is there, by id. */
 export const picturedItems = (a: Archive, items: Item[]): string[] =>
-  items.filter((item) => item.state === 'examining' && existsSync(thumbnailPath(a, item))).map(({ id }) => id);
+  items.filter((item) => item.state !== 'ready' && existsSync(thumbnailPath(a, item))).map(({ id }) => id);
 
 /** Items that are being examined or wait for it, the next first. */
 export async function underExamination({ db }: Archive): Promise<ExaminedAnswer[]> {

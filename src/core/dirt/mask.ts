@@ -181,7 +181,7 @@ export interface DirtPiece {
  * The pieces of damage in a mask, each of the kind most of it is mended as.
  * @param least pixels a piece has at least.
  */
-export function dirtPieces({ mask, stained }: DirtMasks, { region, kind }: FoundDirt, least = 1): DirtPiece[] {
+export function dirtPieces({ mask, stained }: DirtMasks, { region, kind }: Pick<FoundDirt, 'region' | 'kind'>, least = 1): DirtPiece[] {
   const { width, height } = region;
   const labels = labelsOf(mask, width, height);
   const pieces = new Map<number, { left: number; top: number; right: number; bottom: number; pixels: number; kinds: Uint32Array }>();

@@ -22,7 +22,7 @@ export function ContactSheet({
   turn,
 }: {
   items: Item[];
-  /** Of those that are being examined, the ones that have a thumbnail already. */
+  /** Of those that are not examined yet, or could not be, the ones that have a thumbnail. */
   pictured: readonly string[];
   chosen: ReadonlySet<string>;
   turn: (id: string) => void;

@@ -168,8 +168,7 @@ export const dirt: Treatment<DirtSettings> = {
     const cut = (bytes: Uint8Array): Uint8Array<ArrayBuffer> => cutBytes(bytes, found.region, asked);
     const mask = cut(damage.missing),
       stained = damage.veiled ? cut(damage.veiled) : new Uint8Array(mask.length);
-    const own = { region: asked, odds: cut(found.odds), kind: cut(found.kind), stains: cut(found.stains) };
-    const counts = countPieces(dirtPieces({ mask, stained }, own));
+    const counts = countPieces(dirtPieces({ mask, stained }, { region: asked, kind: cut(found.kind) }));
     return {
       ...{ region: asked, mask },
       counts: DIRT_KINDS.map((kind) => ({ name: DIRT_NAMES[kind], count: counts[kind] })),
