@@ -49,7 +49,7 @@ export async function measureDirt(picture: Picture): Promise<DirtReading> {
     maybe = 0,
     surely = 0;
   for (const part of parts) {
-    const found = await findDirt(cutPicture(picture, growRegion(part, FINDING_REACH[at], 2, info)), part, at);
+    const found = await findDirt(cutPicture(picture, growRegion(part, FINDING_REACH[at], 2, info)), part, { size: at });
     const { odds, kind } = found;
     for (let i = 0; i < odds.length; i++) {
       if (odds[i] < EVEN_ODDS + MAYBE * ODDS_STEP || kind[i] === STAINS) continue;

@@ -57,6 +57,15 @@ describe('a stain', () => {
     expect(both / sum(found)).toBeGreaterThan(0.8);
   });
 
+  it('is not looked for where nobody wants it, and all else is found as before', async () => {
+    const { picture } = await print(true, 0);
+    const [both, without] = [await findDirt(picture, picture.region), await findDirt(picture, picture.region, { stains: false })];
+    expect(sum(without.stains)).toBe(0);
+    const rule = dirtRule({ ...new DirtSettings(), stains: 0 });
+    expect(sum(dirtMask(both, rule))).toBeGreaterThan(0);
+    expect(dirtMask(without, rule)).toEqual(dirtMask(both, rule));
+  });
+
   it('is lifted by Dirt as it comes, and the portrait shows through unchanged', async () => {
     const [{ picture, stain }, { picture: whole }] = await Promise.all([print(true), print(false)]);
     const region = wholeRegion(picture.info);

@@ -17,6 +17,13 @@ function nothingFound(region: Region): FoundDirt {
 /** At what size damage is looked for: as the picture is, or at half its size, where what is a pixel wide may be missed. */
 export type FindingSize = 'full' | 'half';
 
+/** How damage is looked for. */
+export interface Finding {
+  size: FindingSize;
+  /** Whether stains are looked for; where nobody wants them, a network less is run. */
+  stains: boolean;
+}
+
 /** In pixels of that size. */
 const RASTERS: Record<FindingSize, FindingRaster> = { full: { side: 512, border: 64 }, half: { side: 256, border: 32 } };
 /** Side of the cells in which damage is looked for, in pixels of the picture. */
@@ -48,14 +55,18 @@ function findingInput(region: Region, frame: { width: number; height: number }, 
  * remembered.
  *
  * @param source holds FINDING_REACH pixels round the region, as far as the frame goes.
- * @throws NetworkError when the network cannot be used.
+ * @throws NetworkError when a network cannot be used.
  */
-export async function findDirt(source: Picture, region: Region, at: FindingSize = 'full'): Promise<FoundDirt> {
-  return at === 'full' ? findIn(source, region, RASTERS.full) : findHalf(source, region);
+export async function findDirt(
+  source: Picture,
+  region: Region,
+  { size = 'full', stains = true }: Partial<Finding> = {},
+): Promise<FoundDirt> {
+  return size === 'full' ? findIn(source, region, RASTERS.full, stains) : findHalf(source, region, stains);
 }
 
 /** At half the size: each of its pixels speaks for four. */
-async function findHalf(source: Picture, region: Region): Promise<FoundDirt> {
+async function findHalf(source: Picture, region: Region, stains: boolean): Promise<FoundDirt> {
   const frame = { width: source.info.width >> 1, height: source.info.height >> 1 };
   const x = region.x >> 1,
     y = region.y >> 1;
@@ -64,7 +75,7 @@ async function findHalf(source: Picture, region: Region): Promise<FoundDirt> {
     width: Math.min(frame.width, (region.x + region.width + 1) >> 1) - x,
     height: Math.min(frame.height, (region.y + region.height + 1) >> 1) - y,
   };
-  const found = await findIn(halvedPart(source, findingInput(half, frame, RASTERS.half), frame), half, RASTERS.half);
+  const found = await findIn(halvedPart(source, findingInput(half, frame, RASTERS.half), frame), half, RASTERS.half, stains);
   const out = nothingFound(region);
   const columns = Int32Array.from({ length: region.width }, (_, column) => Math.min(half.width - 1, ((region.x + column) >> 1) - x));
   const at = new Int32Array(region.width * region.height);
@@ -80,13 +91,13 @@ function doubled(from: Uint8Array, at: Int32Array, out: Uint8Array): void {
   for (let i = 0; i < out.length; i++) out[i] = from[at[i]];
 }
 
-async function findIn(source: Picture, region: Region, raster: FindingRaster): Promise<FoundDirt> {
-  const networks = (['dirt', 'stains'] as const).map((name) => networkCard(name).sha256);
+async function findIn(source: Picture, region: Region, raster: FindingRaster, stains: boolean): Promise<FoundDirt> {
+  const networks = (stains ? (['dirt', 'stains'] as const) : (['dirt'] as const)).map((name) => networkCard(name).sha256);
   const found = nothingFound(region);
   for (const cell of printCells(region, source.info, raster.side)) {
     const made = await rememberFound(
       [...networks, ...samplesOf(source, findingPart(cell, source.info, raster)), JSON.stringify(cell)],
-      () => findInCell(source, cell, raster),
+      () => findInCell(source, cell, raster, stains),
     );
     const left = Math.max(cell.x, region.x),
       right = Math.min(cell.x + cell.width, region.x + region.width);

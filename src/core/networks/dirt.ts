@@ -47,12 +47,13 @@ export function findingPart(cell: Region, frame: { width: number; height: number
  * by a network of their own at half of it.
  *
  * @param source holds `findingPart` of the cell.
+ * @param lookForStains without it none are found, in less time.
  * @throws NetworkError when a network cannot be used.
  */
-export async function findInCell(source: Picture, cell: Region, raster: FindingRaster): Promise<FoundDirt> {
+export async function findInCell(source: Picture, cell: Region, raster: FindingRaster, lookForStains: boolean): Promise<FoundDirt> {
   const { answer, part } = await answered('dirt', source, printInput(cell, source.info, raster));
   const { odds, kind } = read(answer, part, cell);
-  const stains = await stainsIn(source, cell, raster, odds);
+  const stains = lookForStains ? await stainsIn(source, cell, raster, odds) : new Uint8Array(odds.length);
   return { region: cell, odds, kind, stains };
 }
 

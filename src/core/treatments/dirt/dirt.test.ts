@@ -102,9 +102,9 @@ describe('Dirt', () => {
   });
 
   it('is looked for at half the size in large pictures, and in a part as in the whole', async () => {
-    const whole = await findDirt(dirty, wholeRegion(info), 'half');
+    const whole = await findDirt(dirty, wholeRegion(info), { size: 'half' });
     const part = { x: 101, y: 43, width: 300, height: 161 };
-    const { odds, kind } = await findDirt(dirty, part, 'half');
+    const { odds, kind } = await findDirt(dirty, part, { size: 'half' });
     for (let y = 0; y < part.height; y++) {
       const at = (part.y + y) * WIDTH + part.x;
       expect(odds.subarray(y * part.width, (y + 1) * part.width)).toEqual(whole.odds.subarray(at, at + part.width));

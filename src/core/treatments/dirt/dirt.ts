@@ -106,7 +106,7 @@ export async function damageOf(
 ): Promise<{ damage: DamageMask; found: FoundDirt }> {
   const rule = dirtRule(settings);
   const wide = growRegion(region, maskReach(rule) + VEIL, 1, source.info);
-  const found = await findDirt(source, wide, findingSize(settings.quality, source.info));
+  const found = await findDirt(source, wide, { size: findingSize(settings.quality, source.info), stains: settings.stains > 0 });
   const { mask, stained } = dirtMasks(found, rule);
   const kept = new Uint8Array(mask.length);
   for (const { mark, box, ...stroke } of laidStrokes(marks, ['damage', 'stain', 'keep'], place)) {
@@ -152,7 +152,11 @@ export const dirt: Treatment<DirtSettings> = {
     border: MEND_REACH + maskReach(WIDEST) + VEIL + 1 + FINDING_REACH[findingSize(quality, input)],
     grid: 2,
   }),
-  networks: ({ quality }) => ['dirt', 'stains', ...(quality === 'best' ? (['heal'] as const) : [])],
+  networks: ({ quality, stains }) => [
+    'dirt',
+    ...(stains > 0 ? (['stains'] as const) : []),
+    ...(quality === 'best' ? (['heal'] as const) : []),
+  ],
   supported: (settings) => ({ ...settings, amount: 0 }),
   // What is sharp may be taken for dust where all of the picture is sharp: there it is counted and offered, and switched on by the restorer. So are stains
   // anywhere: shoulders and flowers look like some, and lifting them is seen at once.
