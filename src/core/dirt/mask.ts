@@ -86,6 +86,9 @@ export function dirtMasks({ region, odds, kind, stains }: FoundDirt, rule: DirtR
       possible = reaching(-less);
     for (let i = 0; i < mask.length; i++) mask[i] |= around[i] & possible[i];
   }
+  const margined = (each: Uint8Array<ArrayBuffer>): Uint8Array<ArrayBuffer> =>
+    rule.margin > 0 ? dilated(each, width, height, rule.margin) : each;
+  if (least[STAINS] === Infinity) return { mask: margined(mask), stained };
   const stainsReaching = (more: number): Uint8Array => reachingOne(stains, least[STAINS] + more * ODDS_STEP);
   const certain = stainsReaching(STAINED.surer),
     agreed = reachingOne(odds, least[STAINS] + STAINED.agreed * ODDS_STEP);
@@ -106,8 +109,8 @@ export function dirtMasks({ region, odds, kind, stains }: FoundDirt, rule: DirtR
     mask[i] = 0;
   }
   // Most parts have none, and tiles of large scans are looked at far round.
-  if (!stained.includes(1)) return { mask: rule.margin > 0 ? dilated(mask, width, height, rule.margin) : mask, stained };
-  const [others, wide] = [mask, stained].map((each) => (rule.margin > 0 ? dilated(each, width, height, rule.margin) : each));
+  if (!stained.includes(1)) return { mask: margined(mask), stained };
+  const [others, wide] = [mask, stained].map(margined);
   return { mask: others.map((v, i) => v | wide[i]), stained: wide.map((v, i) => v & ~others[i]) };
 }
 

@@ -16,8 +16,8 @@ const CELL = 256,
   SEAM = 8;
 /** Pixels round a cell's damage that are looked at to fill it, and to lift its stains: of one that reaches further the next cell would see another part. */
 const AROUND = { filled: 40, lifted: 160 + LIFT_REACH };
-/** Pixels round a part that mending it may look at: its cells, their seams, and what lies round them. */
-export const MEND_REACH = CELL + SEAM + AROUND.lifted;
+/** Pixels round a part that mending it may look at: its cells, their seams, and what lies round them. @param lifting whether there may be stains in it. */
+export const mendReach = (lifting: boolean): number => CELL + SEAM + (lifting ? AROUND.lifted : AROUND.filled);
 
 export interface Mending {
   quality: Quality;
@@ -31,7 +31,7 @@ const rememberMended = remembered<Uint16Array[]>(1 << 18);
  * A part of a picture with its damage mended, cell by cell of a fixed raster. Samples without damage stay as they are; coarse chroma samples
  * count as damaged where any of their pixels is.
  *
- * @param source and `damage` hold MEND_REACH pixels round the region, as far as the frame goes.
+ * @param source and `damage` hold `mendReach` pixels round the region, as far as the frame goes.
  * @throws NetworkError when the best way needs a network that cannot be used.
  */
 export async function mendDamage(source: Picture, damage: DamageMask, region: Region, how: Mending): Promise<Picture> {
@@ -64,13 +64,13 @@ export async function mendDamage(source: Picture, damage: DamageMask, region: Re
       }
     }
   }
-  const mended = sums.map((sum) => sum.map((v, i) => (weights[i] > 0 ? v / weights[i] : 0)));
-  layOver(
-    result,
-    region,
-    mended,
-    weights.map((w) => (w > 0 ? 1 : 0)),
-  );
+  const cover = new Float32Array(size);
+  for (let i = 0; i < size; i++) {
+    if (weights[i] === 0) continue;
+    cover[i] = 1;
+    for (const sum of sums) sum[i] /= weights[i];
+  }
+  layOver(result, region, sums, cover);
   return result;
 }
 
@@ -104,7 +104,7 @@ const DEEP = { from: 4, to: 8 };
 
 function fillQuickly(hole: Hole, through: boolean): Uint16Array[] {
   const filled = fillHole(hole, { seed: 1, reach: COPY_REACH, texture: false });
-  const seen = through ? seenThrough(hole, smoothOf(hole), DEEP.to) : undefined;
+  const seen = through ? seenThrough(hole, () => smoothOf(hole), DEEP.to) : undefined;
   return seen ? deepened(filled, seen, DEEP.from, DEEP.to) : filled;
 }
 

@@ -149,7 +149,7 @@ describe('what shows through a wide stain', () => {
 
   it('is the picture, in the light outside', () => {
     const dim = stained((v) => 0.6 * v);
-    const seen = seenThrough(dim, smoothOf(dim), 8);
+    const seen = seenThrough(dim, () => smoothOf(dim), 8);
     if (!seen) throw new Error('nothing seen');
     const made = deepened(
       [smoothOf(dim)[0].map(Math.round)].map((p) => new Uint16Array(p)),
@@ -163,8 +163,8 @@ describe('what shows through a wide stain', () => {
 
   it('is nothing where it hides the picture, or is not wide', () => {
     const hidden = stained(() => 40000);
-    expect(seenThrough(hidden, smoothOf(hidden), 8)).toBeUndefined();
+    expect(seenThrough(hidden, () => smoothOf(hidden), 8)).toBeUndefined();
     const dim = stained((v) => 0.6 * v);
-    expect(seenThrough(dim, smoothOf(dim), 30)).toBeUndefined();
+    expect(seenThrough(dim, () => smoothOf(dim), 30)).toBeUndefined();
   });
 });

@@ -120,30 +120,38 @@ function begin(hole: Hole, options: FillOptions): Work {
       )
     : near;
   const within = options.reach === undefined ? undefined : dilated(missing, width, height, options.reach);
-  const targets: number[] = [],
-    sources: number[] = [];
+  const targets = new Int32Array(width * height),
+    sources = new Int32Array(width * height);
+  let wanting = 0,
+    giving = 0;
   const usable = new Uint8Array(width * height);
   for (let y = HALF; y < height - HALF; y++) {
     for (let x = HALF; x < width - HALF; x++) {
       const i = y * width + x;
-      if (near[i]) targets.push(i);
+      if (near[i]) targets[wanting++] = i;
       if (spoilt[i] || (within && !within[i])) continue;
-      sources.push(i);
+      sources[giving++] = i;
       usable[i] = 1;
     }
   }
   const rim = dilated(missing, width, height, RIM);
   return {
     ...{ hole, options, usable },
-    targets: Int32Array.from(targets),
-    sources: Int32Array.from(sources),
+    targets: targets.slice(0, wanting),
+    sources: sources.slice(0, giving),
     matches: new Int32Array(width * height).fill(-1),
     distances: new Int32Array(width * height),
     trust: missing.map((m) => (m ? 0 : 255)),
     wanted: rim,
     filled: planes.map((p) => p.slice()),
-    coarse: planes.map((p) => new Uint8Array(p.map((v) => v >> 8))),
+    coarse: planes.map(upperBytes),
   };
+}
+
+function upperBytes(plane: Uint16Array): Uint8Array<ArrayBuffer> {
+  const out = new Uint8Array(plane.length);
+  for (let i = 0; i < out.length; i++) out[i] = plane[i] >> 8;
+  return out;
 }
 
 /** A place to begin with for targets without one. */
@@ -171,7 +179,8 @@ function fromBorder(work: Work): void {
   for (let layer = 1; 3 * (layer - 1) < deepest; layer++) {
     const low = 3 * (layer - 1),
       high = 3 * layer;
-    const now = missing.map((_, i) => (depth[i] > low && depth[i] <= high ? 1 : 0));
+    const now = new Uint8Array(missing.length);
+    for (let i = 0; i < now.length; i++) if (depth[i] > low && depth[i] <= high) now[i] = 1;
     const band = dilated(now, width, height, HALF);
     const seekers = targets.filter((t) => band[t] && depth[t] <= high);
     seek(work, 4, layer, seekers);
@@ -267,7 +276,11 @@ function relit(work: Work): Uint16Array[] {
     planes.forEach((plane, p) => (off[p][i] = plane[i] - sums[p][i] / weights[i]));
   }
   const light = smoothFill(off, known, width, height);
-  return filled.map((plane, p) => plane.map((v, i) => (missing[i] ? Math.min(65535, Math.max(0, Math.round(v + light[p][i]))) : v)));
+  return filled.map((plane, p) => {
+    const out = plane.slice();
+    for (let i = 0; i < out.length; i++) if (missing[i]) out[i] = Math.min(65535, Math.max(0, Math.round(plane[i] + light[p][i])));
+    return out;
+  });
 }
 
 /** Filled without copying, for want of anything to copy. */

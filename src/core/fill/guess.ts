@@ -24,7 +24,7 @@ interface Level {
  * @returns planes with the known samples as they were; zero where nothing at all is known.
  */
 export function smoothFill(planes: Float32Array[], known: Float32Array, width: number, height: number): Float32Array[] {
-  const levels: Level[] = [{ width, height, sums: planes.map((p) => p.map((v, i) => v * known[i])), weights: known }];
+  const levels: Level[] = [{ width, height, sums: planes.map((plane) => weighed(plane, known)), weights: known }];
   while (levels.length < MAX_LEVELS) {
     const last = levels[levels.length - 1];
     if (last.width * last.height <= 4 || last.weights.every((w) => w >= 1)) break;
@@ -35,19 +35,25 @@ export function smoothFill(planes: Float32Array[], known: Float32Array, width: n
   return filled;
 }
 
+function weighed(plane: Float32Array, weights: Float32Array): Float32Array {
+  const out = new Float32Array(plane.length);
+  for (let i = 0; i < out.length; i++) out[i] = plane[i] * weights[i];
+  return out;
+}
+
 /** Four samples gathered; a quarter known is enough to count as known. */
 function halved({ width, height, sums, weights }: Level): Level {
   const w = (width + 1) >> 1,
     h = (height + 1) >> 1;
   const next: Level = { width: w, height: h, sums: sums.map(() => new Float32Array(w * h)), weights: new Float32Array(w * h) };
-  for (let y = 0; y < height; y++) {
-    for (let x = 0; x < width; x++) {
-      const to = (y >> 1) * w + (x >> 1),
-        from = y * width + x;
-      next.weights[to] += weights[from];
-      for (let p = 0; p < sums.length; p++) next.sums[p][to] += sums[p][from];
+  const gather = (from: Float32Array, to: Float32Array): void => {
+    for (let y = 0, i = 0; y < height; y++) {
+      const row = (y >> 1) * w;
+      for (let x = 0; x < width; x++, i++) to[row + (x >> 1)] += from[i];
     }
-  }
+  };
+  gather(weights, next.weights);
+  sums.forEach((sum, p) => gather(sum, next.sums[p]));
   for (let i = 0; i < w * h; i++) {
     const weight = next.weights[i];
     if (weight <= 1) continue;
@@ -63,27 +69,25 @@ const divided = ({ sums, weights }: Level): Float32Array[] => sums.map((sum) => 
 function brought({ width, height, sums, weights }: Level, coarse: Float32Array[], from: Level): Float32Array[] {
   const across = places(width, from.width),
     down = places(height, from.height);
+  const lacking = new Int32Array(width * height);
+  let count = 0;
+  for (let i = 0; i < lacking.length; i++) if (weights[i] < 1) lacking[count++] = i;
   return sums.map((sum, p) => {
-    const out = new Float32Array(width * height);
+    const out = sum.slice();
     const plane = coarse[p];
-    for (let y = 0; y < height; y++) {
+    for (let n = 0; n < count; n++) {
+      const i = lacking[n],
+        x = i % width,
+        y = (i - x) / width;
       const above = down.first[y] * from.width,
         below = down.next[y] * from.width,
         fy = down.share[y];
-      for (let x = 0; x < width; x++) {
-        const i = y * width + x,
-          lacks = 1 - weights[i];
-        if (lacks <= 0) {
-          out[i] = sum[i];
-          continue;
-        }
-        const a = across.first[x],
-          b = across.next[x],
-          fx = across.share[x];
-        const left = plane[above + a] + (plane[below + a] - plane[above + a]) * fy,
-          right = plane[above + b] + (plane[below + b] - plane[above + b]) * fy;
-        out[i] = sum[i] + lacks * (left + (right - left) * fx);
-      }
+      const a = across.first[x],
+        b = across.next[x],
+        fx = across.share[x];
+      const left = plane[above + a] + (plane[below + a] - plane[above + a]) * fy,
+        right = plane[above + b] + (plane[below + b] - plane[above + b]) * fy;
+      out[i] = sum[i] + (1 - weights[i]) * (left + (right - left) * fx);
     }
     return out;
   });

@@ -13,7 +13,8 @@ export interface Hole {
 /** How deep each missing pixel lies: steps of 3 sideways and 4 across corners to the nearest that is there (Borgefors, 1986), thirds of a pixel. */
 export function depths(missing: Uint8Array, width: number, height: number): Uint16Array {
   const far = 65000;
-  const out = new Uint16Array(missing).map((m) => (m ? far : 0));
+  const out = new Uint16Array(missing.length);
+  for (let i = 0; i < out.length; i++) if (missing[i]) out[i] = far;
   const pass = (from: number, to: number, step: number): void => {
     for (let y = from; y !== to; y += step) {
       for (let n = 0; n < width; n++) {
@@ -51,14 +52,18 @@ export function halvedHole({ width, height, planes, missing, avoided }: Hole): H
     for (let x = 0; x < w; x++) {
       const to = y * w + x,
         at = 2 * y * width + 2 * x;
-      const there = [at, at + 1, at + width, at + width + 1].filter((i) => !missing[i]);
-      if (there.length === 0) made.missing[to] = 1;
+      const a = 1 - missing[at],
+        b = 1 - missing[at + 1],
+        c = 1 - missing[at + width],
+        d = 1 - missing[at + width + 1],
+        there = a + b + c + d;
+      if (there === 0) made.missing[to] = 1;
       else
-        planes.forEach((plane, p) => {
-          let sum = 0;
-          for (const i of there) sum += plane[i];
-          made.planes[p][to] = Math.round(sum / there.length);
-        });
+        for (let p = 0; p < planes.length; p++) {
+          const plane = planes[p];
+          const sum = a * plane[at] + b * plane[at + 1] + c * plane[at + width] + d * plane[at + width + 1];
+          made.planes[p][to] = Math.round(sum / there);
+        }
       if (avoided && made.avoided && (avoided[at] || avoided[at + 1] || avoided[at + width] || avoided[at + width + 1]))
         made.avoided[to] = 1;
     }

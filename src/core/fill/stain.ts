@@ -23,11 +23,11 @@ export interface SeenThrough {
  * The picture as it shows through what is wide, brought to the light outside: how much darker and of what colour it is, is measured along the border
  * and carried smoothly inwards. Lightness is divided out, chroma moved.
  *
- * @param smooth the hole filled smoothly, right near its border.
+ * @param smoothly gives the hole filled smoothly, right near its border; asked for only where something is wide.
  * @param deeper pixels from which a hole counts as wide.
  * @returns undefined where nothing is so wide, or hides the picture.
  */
-export function seenThrough(hole: Hole, smooth: Float32Array[], deeper: number): SeenThrough | undefined {
+export function seenThrough(hole: Hole, smoothly: () => Float32Array[], deeper: number): SeenThrough | undefined {
   const { width, height, planes, missing } = hole;
   const depth = new Float32Array(depths(missing, width, height)).map((d) => d / 3);
   const wide = depth.map((d) => (d > deeper ? 1 : 0));
@@ -41,6 +41,7 @@ export function seenThrough(hole: Hole, smooth: Float32Array[], deeper: number):
         )
   )
     return undefined;
+  const smooth = smoothly();
   // Single pixels say little of the light; many together rule it.
   const known = depth.map((d) => (d >= RIM.from && d <= RIM.to ? 0.1 : 0));
   const off = planes.map((plane, p) => {

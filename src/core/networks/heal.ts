@@ -60,7 +60,7 @@ export async function healHole(hole: Hole, seeThrough: boolean): Promise<Uint16A
       for (let p = 1; p < planes.length; p++) made[p][i] = held(mean(p, i));
     }
   }
-  const through = seeThrough ? seenThrough(hole, smoothOf(hole), DEEP.from) : undefined;
+  const through = seeThrough ? seenThrough(hole, () => smoothOf(hole), DEEP.from) : undefined;
   return through ? deepened(made, through, DEEP.from, DEEP.to) : made;
 
   function mean(p: number, i: number): number {

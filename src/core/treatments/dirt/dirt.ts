@@ -1,13 +1,13 @@
 import { findDirt, FINDING_REACH, findingSize } from '../../dirt/find';
 import { DIRT_KINDS, DIRT_NAMES, type DirtKind } from '../../dirt/kinds';
 import { countPieces, dirtMasks, dirtPieces, maskReach, type DirtRule } from '../../dirt/mask';
-import { MEND_REACH, mendDamage } from '../../dirt/mend';
+import { mendReach, mendDamage } from '../../dirt/mend';
 import { dilated } from '../../fill/hole';
 import { cutBytes, type DamageMask } from '../../fill/onPicture';
 import { laidStrokes, strokeCover } from '../../marks/strokes';
 import type { FoundDirt } from '../../networks/dirt';
 import { STROKE_MARKS } from '../../../shared/marks';
-import { cutPicture, growRegion, insideFrame, regionsMeet, type Picture, type Region } from '../../picture/picture';
+import { cutPicture, growRegion, regionsMeet, type Picture, type Region } from '../../picture/picture';
 import { mixPictures } from '../../graph/masked';
 import { MISPLACED } from '../../stains/border';
 import { BESIDE, PAINTED } from '../../stains/lift';
@@ -149,7 +149,7 @@ export const dirt: Treatment<DirtSettings> = {
   output: (input) => input,
   needs: ({ quality }, input) => ({
     ...NO_NEEDS,
-    border: MEND_REACH + maskReach(WIDEST) + VEIL + 1 + FINDING_REACH[findingSize(quality, input)],
+    border: mendReach(true) + maskReach(WIDEST) + VEIL + 1 + FINDING_REACH[findingSize(quality, input)],
     grid: 2,
   }),
   networks: ({ quality, stains }) => [
@@ -182,10 +182,8 @@ export const dirt: Treatment<DirtSettings> = {
   async apply([source], settings, { input, output, region, marks, place }) {
     const whole = cutPicture(source, region);
     if (settings.amount === 0) return { ...whole, info: output };
-    const part = insideFrame(
-      { x: region.x - MEND_REACH, y: region.y - MEND_REACH, width: region.width + 2 * MEND_REACH, height: region.height + 2 * MEND_REACH },
-      input,
-    );
+    const lifting = settings.stains > 0 || laidStrokes(marks, ['stain'], place).length > 0;
+    const part = growRegion(region, mendReach(lifting), 1, input);
     const { damage } = await damageOf(source, part, settings, { marks, place });
     const made = await mendDamage(source, damage, region, { quality: settings.quality, seeThrough: true });
     const weight = settings.amount / 100;
