@@ -162,7 +162,7 @@ async function measuredPlan(file: string, output: string, part: number | undefin
   const { kind, stream } = probed.facts;
   await checkOutput(output, kind);
   const large = kind === 'still' && stream.width * stream.height > BESIDE_PIXELS;
-  const threads = kind === 'still' && !large ? stillThreads() : undefined;
+  const threads = kind === 'still' && !large ? stillThreads(stream) : undefined;
   // Faces are left out: no proposal waits for them.
   const dirt = threads && (() => damageIn(threads, file, probed));
   const condition = large ? await measuredApart(file, part) : await conditionOf(file, probed, { counts: false, dirt });

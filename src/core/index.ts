@@ -18,6 +18,7 @@ export {
   newPlane,
   type Picture,
   planeRegion,
+  putPart,
   type Region,
   type SampleRange,
   type StreamInfo,

@@ -20,7 +20,7 @@ export { convertBetween, forSrgbScreen } from './colour/source';
 export { matroskaTags, type MetadataRequest, type PlacedPeople, tryMetadata } from './metadata';
 export { smallPicture, type SmallPicture, smallStill } from './smallPicture';
 export { drawn, exactBytes, predictedBytes, type Sample, type Samples, tilesOf, weightsOf } from './predictedSize';
-export { bestQuality, type StillFormat, writeStill } from './stillOutput';
+export { bestQuality, type StillFormat, type StillDetails, writeStill } from './stillOutput';
 
 // The tools that do it, and their bounds.
 export { confined, type Limits, TOOL_ENVIRONMENT } from './confine';

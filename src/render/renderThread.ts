@@ -1,5 +1,6 @@
 import { type DirtReading, type Failure, failureOf, measureDirt, wholeRegion } from '../core';
 import { openSource, type OpenSource, type Probed } from '../media';
+import { type BandedTask, type BandTask, makeBand, writeBanded } from './bands';
 import { renderSegment, type SegmentTask } from './segment';
 
 /** A still whose damage was measured, kept for the render that follows. */
@@ -7,11 +8,21 @@ let kept: { path: string; source: OpenSource } | undefined;
 
 /** Entry of a render thread: one piece at a time. */
 export default async function render(task: SegmentTask): Promise<Awaited<ReturnType<typeof renderSegment>> | Failure> {
-  const { path } = task.source;
-  const opened = kept?.path === path ? kept.source : undefined;
-  kept = undefined;
-  return renderSegment(task, opened).catch(failureOf);
+  return renderSegment(task, taken(task.source.path)).catch(failureOf);
 }
+
+/** The still that is kept, where it is this one; it is kept no longer. */
+function taken(path: string): OpenSource | undefined {
+  const source = kept?.path === path ? kept.source : undefined;
+  kept = undefined;
+  return source;
+}
+
+/** Makes one band of a still. */
+export const bandOf = (task: BandTask): Promise<void | Failure> => makeBand(task, taken(task.source.path)).catch(failureOf);
+
+/** Writes a still whose bands are made. */
+export const writtenOf = (task: BandedTask): Promise<void | Failure> => writeBanded(task).catch(failureOf);
 
 /** A still whose damage is to be measured. */
 export interface DamageTask {

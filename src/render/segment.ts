@@ -6,6 +6,7 @@ import {
   type Node,
   monochromePlan,
   overBlackAndWhite,
+  type Picture,
   PictureCache,
   PlanError,
   type StreamInfo,
@@ -20,6 +21,7 @@ import {
   openSource,
   type OpenSource,
   type Probed,
+  type StillDetails,
   type StillFormat,
   VideoEncoder,
   writeStill,
@@ -71,34 +73,45 @@ export async function renderSegment(
   task: SegmentTask,
   opened?: OpenSource,
 ): Promise<{ milliseconds: number; steps: { id: string; milliseconds: number; frames: number }[] }> {
-  const state = new Int32Array(task.shared);
-  const cancelled = (): boolean => Atomics.load(state, 1) === 1;
   const start = performance.now();
-  const { path, key, probed, info } = task.source;
+  return withGraph(task, opened, async (work) => {
+    if (task.source.probed.facts.kind === 'still') await renderStill(task, work);
+    else await renderFrames(task, work);
+    return {
+      milliseconds: performance.now() - start,
+      steps: stepsOn(task.plan).map(({ id }) => {
+        const { milliseconds, frames } = work.graph.node(id)?.spent ?? { milliseconds: 0, frames: 0 };
+        return { id, milliseconds, frames };
+      }),
+    };
+  });
+}
+
+/** Works with what a plan makes of a source, which is closed in the end. */
+export async function withGraph<T>(
+  { source: ref, plan: own, shared }: Pick<SegmentTask, 'source' | 'plan' | 'shared'>,
+  opened: OpenSource | undefined,
+  work: (work: Work) => Promise<T>,
+): Promise<T> {
+  const state = new Int32Array(shared);
+  const cancelled = (): boolean => Atomics.load(state, 1) === 1;
+  const { path, key, probed, info } = ref;
   const source = opened ? knownAs(opened, key) : await openSource(path, key, probed, info);
-  const cache = new PictureCache(CACHE_BYTES[probed.facts.kind]);
-  const compiled = (plan: Plan): Graph => compile(plan, source, { cache, cancelled, ...resourcesOf(task.source) });
-  const graph = compiled(task.plan);
-  const [missing] = graph.missing;
-  if (missing) throw new PlanError(`${missing.analysis} is not measured yet.`);
   try {
+    const cache = new PictureCache(CACHE_BYTES[probed.facts.kind]);
+    const compiled = (plan: Plan): Graph => compile(plan, source, { cache, cancelled, ...resourcesOf(ref) });
+    const graph = compiled(own);
+    const [missing] = graph.missing;
+    if (missing) throw new PlanError(`${missing.analysis} is not measured yet.`);
     const release = (): void => {
       source.close?.();
       cache.clear();
       forgetAll();
     };
-    if (probed.facts.kind === 'still') await renderStill(task, { graph, compiled, state, release });
-    else await renderFrames(task, { graph, compiled, state }, cancelled);
+    return await work({ graph, compiled, state, cancelled, release });
   } finally {
     source.close?.();
   }
-  return {
-    milliseconds: performance.now() - start,
-    steps: stepsOn(task.plan).map(({ id }) => {
-      const { milliseconds, frames } = graph.node(id)?.spent ?? { milliseconds: 0, frames: 0 };
-      return { id, milliseconds, frames };
-    }),
-  };
 }
 
 /** An open source under another key. */
@@ -114,9 +127,8 @@ interface Work {
   graph: Graph;
   compiled(plan: Plan): Graph;
   state: Int32Array;
-}
-
-interface StillWork extends Work {
+  /** Whether the caller said stop. */
+  cancelled(): boolean;
   /** Lets go of the source's picture and of what was made on the way: beside a large result there is no room for them. */
   release(): void;
 }
@@ -124,7 +136,7 @@ interface StillWork extends Work {
 /** Pixels from which a picture's memory is wanted back before it is written. */
 const LARGE_PIXELS = 40_000_000;
 
-async function renderStill(task: SegmentTask, { graph, compiled, state, release }: StillWork): Promise<void> {
+async function renderStill(task: SegmentTask, { graph, compiled, state, release }: Work): Promise<void> {
   const both = overBlackAndWhite(task.plan);
   const picture = await tiledPicture(graph.output, 0);
   const over = both && {
@@ -135,15 +147,24 @@ async function renderStill(task: SegmentTask, { graph, compiled, state, release 
   const monochrome = plain && (await tiledPicture(compiled(plain).output, 0));
   release();
   if (picture.region.width * picture.region.height > LARGE_PIXELS) letGo();
-  const details = { ppi: task.ppi, over, facts: task.source.probed.facts };
   if (task.monochrome && monochrome)
-    await writeStill(monochrome, task.monochrome.path, task.monochrome.still, { ...details, over: undefined });
-  if (task.master) await writeStill(picture, task.master.path, task.master.still, details);
-  if (task.access) await writeStill(picture, task.access.path, task.access.still ?? { kind: 'jpeg' }, details);
+    await writeStill(monochrome, task.monochrome.path, task.monochrome.still, { ppi: task.ppi, facts: task.source.probed.facts });
+  await writeCopies(task, picture, over);
   Atomics.store(state, 0, 1);
 }
 
-async function renderFrames(task: SegmentTask, { graph, compiled, state }: Work, cancelled: () => boolean): Promise<void> {
+/** Writes a still as its task wants it. @param over as `writeStill` takes it. */
+export async function writeCopies(
+  { source, ppi, master, access }: Pick<SegmentTask, 'source' | 'ppi' | 'master' | 'access'>,
+  picture: Picture,
+  over?: StillDetails['over'],
+): Promise<void> {
+  const details = { ppi, over, facts: source.probed.facts };
+  if (master) await writeStill(picture, master.path, master.still, details);
+  if (access) await writeStill(picture, access.path, access.still ?? { kind: 'jpeg' }, details);
+}
+
+async function renderFrames(task: SegmentTask, { graph, compiled, state, cancelled }: Work): Promise<void> {
   const plain = task.monochrome && monochromePlan(task.plan);
   const made: { node: Node; encoder: VideoEncoder }[] = [];
   const encode = (node: Node, outputs: EncoderOutput[]): void => {

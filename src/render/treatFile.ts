@@ -3,7 +3,7 @@ import { constants } from 'node:fs';
 import { access, copyFile, mkdtemp, rename, rm, stat } from 'node:fs/promises';
 import path from 'node:path';
 import type { Piscina } from 'piscina';
-import { type DirtReading, outputStream, type StreamInfo, trim, TrimSettings, whatIsDone } from '../core';
+import { type DirtReading, outputStream, type Region, type StreamInfo, trim, TrimSettings, whatIsDone } from '../core';
 import { type About, NOTHING_TOLD } from '../shared/about';
 import type { StillSpace } from '../shared/jobs';
 import type { Plan, PlanStep } from '../shared/plan';
@@ -18,6 +18,7 @@ import {
   type StillFormat,
   tryMetadata,
 } from '../media';
+import { type BandedTask, bandsOf, bandThreads, type BandTask, sharedSamples } from './bands';
 import { programName } from './provenance';
 import { runTask, threadCount, threadPool } from './pool';
 import { measureFor } from './planAnalyses';
@@ -51,11 +52,19 @@ export interface TreatRequest {
 }
 
 /** Starts what treats a still ahead: loading it takes as long as measuring a small one. */
-export const stillThreads = (): Piscina => threadPool('render-thread', 1);
+export const stillThreads = (info: StreamInfo): Piscina => threadPool('render-thread', bandThreads(info));
 
 /** Measures the damage of a still in the thread that will treat it. */
 export const damageIn = (threads: Piscina, file: string, probed: Probed): Promise<DirtReading> =>
   runTask(threads, { path: path.resolve(file), probed } satisfies DamageTask, 'damageOf');
+
+/** A still made by several threads, and written by one. */
+async function inBands(pool: Piscina, task: SegmentTask, output: StreamInfo, bands: Region[]): Promise<void> {
+  const samples = sharedSamples(output);
+  const { source, plan, shared } = task;
+  await Promise.all(bands.map((band) => runTask(pool, { source, plan, shared, band, samples } satisfies BandTask, 'bandOf')));
+  await runTask(pool, { ...task, output, samples } satisfies BandedTask, 'writtenOf');
+}
 
 /** What an ending asks for. */
 function outputKind(file: string): 'master' | 'access' {
@@ -109,7 +118,8 @@ export async function treatFile(request: TreatRequest): Promise<string[]> {
   const output = outputStream(plan, info);
   const folder = path.dirname(path.resolve(request.output));
   const work = await mkdtemp(path.join(folder, '.wairetic-'));
-  const pool = request.threads ?? threadPool('render-thread', Math.min(threadCount(), splitFrames(output).length));
+  const parts = splitFrames(output);
+  const pool = request.threads ?? threadPool('render-thread', still ? bandThreads(output) : Math.min(threadCount(), parts.length));
   try {
     const ref: SourceRef = request.source ?? { ...(await sourceAlone(request)), derived: work };
     await measureFor({ describe: () => Promise.resolve(ref), info, key: ref.key, derived: ref.derived ?? work }, plan);
@@ -117,7 +127,8 @@ export async function treatFile(request: TreatRequest): Promise<string[]> {
     const state = new Int32Array(shared);
     request.signal?.addEventListener('abort', () => Atomics.store(state, 1, 1), { once: true });
     const beat = setInterval(() => request.progress?.(Atomics.load(state, 0), output.frames), 500);
-    const pieces = splitFrames(output).map(({ first, count }, n) => {
+    const bands = still ? bandsOf(plan, output, pool.options.maxThreads) : [];
+    const pieces = parts.map(({ first, count }, n) => {
       const file = path.join(work, `${n}${still ? path.extname(request.output) : '.nut'}`);
       const task: SegmentTask = {
         source: ref,
@@ -130,7 +141,7 @@ export async function treatFile(request: TreatRequest): Promise<string[]> {
           ? { master: { path: file, still: stillFormat(request.output, request.space) } }
           : { access: { path: file, still: stillFormat(request.output, request.space) } }),
       };
-      return { file, count, done: runTask(pool, task) };
+      return { file, count, done: bands.length > 1 ? inBands(pool, task, output, bands) : runTask(pool, task) };
     });
     try {
       await Promise.all(pieces.map((p) => p.done));
