@@ -1,5 +1,7 @@
+import type { Piscina } from 'piscina';
 import {
   Cancelled,
+  outputStream,
   overBlackAndWhite,
   type Picture,
   planeRegion,
@@ -11,7 +13,7 @@ import {
 } from '../core';
 import type { Plan } from '../shared/plan';
 import type { OpenSource } from '../media';
-import { threadCount } from './pool';
+import { runTask, threadCount } from './pool';
 import { type SegmentTask, withGraph, writeCopies } from './segment';
 
 /**
@@ -22,7 +24,7 @@ import { type SegmentTask, withGraph, writeCopies } from './segment';
 /** Pixels from which a result is worth it that each thread reads the source, and beyond which several at once take too much memory. */
 const LEAST_PIXELS = 3_000_000,
   MOST_PIXELS = 40_000_000;
-/** Rows that bands are multiples of: rasters in which networks and fills work go on in them, where nothing was cut off above. */
+/** Rows that bands are multiples of, where nothing is cut off above: of the cells that damage is mended in, each then lies in one band. */
 const ROWS = 256;
 
 /** Threads at most: each reads the source and keeps what it works with. */
@@ -44,7 +46,7 @@ export interface BandTask extends Pick<SegmentTask, 'source' | 'plan' | 'shared'
 }
 
 /** A still whose bands are all made, to be written. */
-export interface BandedTask extends Pick<SegmentTask, 'source' | 'ppi' | 'master' | 'access'> {
+export interface BandedTask extends Pick<SegmentTask, 'source' | 'ppi' | 'master' | 'access' | 'shared'> {
   output: StreamInfo;
   samples: SharedSamples;
 }
@@ -97,4 +99,23 @@ export async function writeBanded({ output, samples, ...task }: BandedTask): Pro
   // What encodes takes no memory that threads share.
   const own = { ...shared, planes: shared.planes.map((plane) => ({ ...plane, data: Uint16Array.from(plane.data) })) };
   await writeCopies(task, own);
+  Atomics.store(new Int32Array(task.shared), 0, 1);
+}
+
+/**
+ * Makes one piece of a render in a pool: a still in bands where that is worth it.
+ * @param threads of the pool that may work at it.
+ * @returns milliseconds it took.
+ * @throws what a thread threw.
+ */
+export async function made(pool: Piscina, task: SegmentTask, threads: number): Promise<number> {
+  const { source, plan, shared, monochrome } = task;
+  const output = outputStream(plan, source.info);
+  const bands = monochrome ? [] : bandsOf(plan, output, Math.min(MAX_THREADS, threads, pool.options.maxThreads));
+  if (bands.length < 2) return (await runTask<{ milliseconds: number }>(pool, task)).milliseconds;
+  const start = performance.now();
+  const samples = sharedSamples(output);
+  await Promise.all(bands.map((band) => runTask(pool, { source, plan, shared, band, samples } satisfies BandTask, 'bandOf')));
+  await runTask(pool, { ...task, output, samples } satisfies BandedTask, 'writtenOf');
+  return performance.now() - start;
 }

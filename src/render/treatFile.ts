@@ -3,7 +3,7 @@ import { constants } from 'node:fs';
 import { access, copyFile, mkdtemp, rename, rm, stat } from 'node:fs/promises';
 import path from 'node:path';
 import type { Piscina } from 'piscina';
-import { type DirtReading, outputStream, type Region, type StreamInfo, trim, TrimSettings, whatIsDone } from '../core';
+import { type DirtReading, outputStream, type StreamInfo, trim, TrimSettings, whatIsDone } from '../core';
 import { type About, NOTHING_TOLD } from '../shared/about';
 import type { StillSpace } from '../shared/jobs';
 import type { Plan, PlanStep } from '../shared/plan';
@@ -18,7 +18,7 @@ import {
   type StillFormat,
   tryMetadata,
 } from '../media';
-import { type BandedTask, bandsOf, bandThreads, type BandTask, sharedSamples } from './bands';
+import { bandThreads, made } from './bands';
 import { programName } from './provenance';
 import { runTask, threadCount, threadPool } from './pool';
 import { measureFor } from './planAnalyses';
@@ -57,14 +57,6 @@ export const stillThreads = (info: StreamInfo): Piscina => threadPool('render-th
 /** Measures the damage of a still in the thread that will treat it. */
 export const damageIn = (threads: Piscina, file: string, probed: Probed): Promise<DirtReading> =>
   runTask(threads, { path: path.resolve(file), probed } satisfies DamageTask, 'damageOf');
-
-/** A still made by several threads, and written by one. */
-async function inBands(pool: Piscina, task: SegmentTask, output: StreamInfo, bands: Region[]): Promise<void> {
-  const samples = sharedSamples(output);
-  const { source, plan, shared } = task;
-  await Promise.all(bands.map((band) => runTask(pool, { source, plan, shared, band, samples } satisfies BandTask, 'bandOf')));
-  await runTask(pool, { ...task, output, samples } satisfies BandedTask, 'writtenOf');
-}
 
 /** What an ending asks for. */
 function outputKind(file: string): 'master' | 'access' {
@@ -127,7 +119,6 @@ export async function treatFile(request: TreatRequest): Promise<string[]> {
     const state = new Int32Array(shared);
     request.signal?.addEventListener('abort', () => Atomics.store(state, 1, 1), { once: true });
     const beat = setInterval(() => request.progress?.(Atomics.load(state, 0), output.frames), 500);
-    const bands = still ? bandsOf(plan, output, pool.options.maxThreads) : [];
     const pieces = parts.map(({ first, count }, n) => {
       const file = path.join(work, `${n}${still ? path.extname(request.output) : '.nut'}`);
       const task: SegmentTask = {
@@ -141,7 +132,7 @@ export async function treatFile(request: TreatRequest): Promise<string[]> {
           ? { master: { path: file, still: stillFormat(request.output, request.space) } }
           : { access: { path: file, still: stillFormat(request.output, request.space) } }),
       };
-      return { file, count, done: bands.length > 1 ? inBands(pool, task, output, bands) : runTask(pool, task) };
+      return { file, count, done: made(pool, task, threadCount()) };
     });
     try {
       await Promise.all(pieces.map((p) => p.done));

@@ -31,8 +31,9 @@ import {
 } from '../archive';
 import { codeOf, layOut, monochromePlan } from '../core';
 import { sha256File } from '../media';
+import { made } from './bands';
 import { finishJob, PiecesLost, tidyDeliveries, workFolder } from './finish';
-import { runTask, threadCount, threadPool } from './pool';
+import { threadCount, threadPool } from './pool';
 import { isFullDisk, jobsWithoutRoom, memoryNeeded } from './room';
 import { measureMissing } from './planAnalyses';
 import { sourceRef } from './sourceRef';
@@ -179,7 +180,8 @@ class Worker {
         ppi: job.options.ppi,
         shared: state.buffer,
       };
-      const { milliseconds } = await runTask<{ milliseconds: number }>(this.pool, task);
+      // While nothing else is at work, a still gets all threads.
+      const milliseconds = await made(this.pool, task, this.running.size > 1 ? 1 : (await this.allowed()).lanes);
       const files: Record<string, string> = {};
       for (const [kind, from] of Object.entries(written)) {
         await sync(from);
