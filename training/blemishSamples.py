@@ -141,26 +141,18 @@ class BlemishSamples:
         return [add_grain(p, strength, strength * 0.5, np.random.default_rng(seed), False) for p in pair]
 
 
-# Shares of samples without stains, with other damage, and with panes, how opaque these are, and radii of stains at half the size.
-UNSTAINED, OTHERS, PANED, OPAQUE, WIDE = 0.4, 0.4, 0.3, (0.05, 1.6), (4, 70)
+# Shares of samples without stains, with other damage, and with panes, and radii of stains at half the size.
+UNSTAINED, OTHERS, PANED, WIDE = 0.4, 0.4, 0.15, (4, 70)
 
 
 def panes(rgb, random):
-    """
-    Shapes of drawings, garments, buildings and glass, clear or opaque, round or with straight sides, lighter or darker than what they lie on, some of them
-    shaded from one side to the other: no stains.
-    """
+    """Clear shapes of drawings and of glass, round or with straight sides, lighter or darker than what they lie on: no stains."""
     h, w = rgb.shape[:2]
     for _ in range(int(random.integers(1, 6))):
         canvas = Canvas((h, w))
         x, y, radius = random.uniform(0, w), random.uniform(0, h), float(np.exp(random.uniform(np.log(6), np.log(110))))
-        opacity = min(1, float(np.exp(random.uniform(*np.log(OPAQUE)))))
         if random.random() < 0.35:
             angles, reach = np.linspace(0, 2 * np.pi, 90), radius
-        elif opacity > 0.7 and random.random() < 0.6:
-            # Shoulders and hills: as uneven as a stain, and nothing shows through.
-            angles = np.linspace(0, 2 * np.pi, 90)
-            reach = radius * (1 + sum(random.normal(0, 0.3 / k) * np.cos(k * angles + random.uniform(0, 2 * np.pi)) for k in range(1, 5)))
         else:
             angles = np.sort(random.uniform(0, 2 * np.pi, int(random.integers(3, 7))))
             reach = radius * random.uniform(0.6, 1.4, len(angles))
@@ -168,10 +160,8 @@ def panes(rgb, random):
         cover = canvas.cover()
         if random.random() < 0.25:
             cover = cover - cv2.erode(cover, np.ones((3, 3)), iterations=int(random.integers(1, 9)))
-        cover = opacity * cv2.GaussianBlur(cover, (0, 0), random.uniform(0.3, 1.2))
-        shade = random.normal(0, 0.4) * random.integers(2) * np.linspace(-1, 1, w)
-        tone = random.uniform(0, 255, 3) if random.random() < 0.5 else random.uniform(0, 255) + random.normal(0, 15, 3)
-        rgb = rgb + cover[:, :, None] * (np.clip(tone * (1 + shade)[None, :, None], 0, 255) - rgb)
+        cover = random.uniform(0.05, 0.5) * cv2.GaussianBlur(cover, (0, 0), random.uniform(0.3, 1.2))
+        rgb = rgb + cover[:, :, None] * (random.uniform(0, 255, 3) - rgb)
     return rgb.astype(np.float32)
 
 

@@ -33,8 +33,11 @@ const MAX_THREADS = 4;
 const ENLARGED = 4;
 
 /** Threads that a still may be made by, told from the stream of its source or of its result. */
-export const bandThreads = ({ width, height }: StreamInfo): number =>
-  ENLARGED * width * height < LEAST_PIXELS ? 1 : Math.min(MAX_THREADS, threadCount());
+export function bandThreads({ width, height }: StreamInfo): number {
+  const pixels = width * height;
+  // Each thread takes memory, also one that has nothing to do.
+  return ENLARGED * pixels < LEAST_PIXELS || pixels > MOST_PIXELS ? 1 : Math.min(MAX_THREADS, threadCount());
+}
 
 /** A picture whose samples threads share, plane by plane. */
 export type SharedSamples = SharedArrayBuffer[];
