@@ -23,7 +23,7 @@ import { type SegmentTask, withGraph, writeCopies } from './segment';
 
 /** Pixels from which a result is worth it that each thread reads the source, and beyond which several at once take too much memory. */
 const LEAST_PIXELS = 3_000_000,
-  MOST_PIXELS = 40_000_000;
+  MOST_PIXELS = 25_000_000;
 /** Rows that bands are multiples of, where nothing is cut off above: of the cells that damage is mended in, each then lies in one band. */
 const ROWS = 256;
 
