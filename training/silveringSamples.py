@@ -4,15 +4,13 @@ import numpy as np
 
 from blemishes import DRAWN, KINDS, smooth_noise
 from blemishSamples import BlemishSamples, bordered
-from degrade import without_colour
 
 # A pixel is veiled when it is changed by so many codes of 255, and clear when by less than the second.
 VEILED, CLEAR = 8, 2
 # Reach of the veil from an edge, in pixels of the reduced picture.
 REACH = 4, 90
-# Shares of prints without silvering; with other damage; that lie on a card or a scanner's lid; that have haze instead, which is no silvering; and that were
-# scanned without colour.
-CLEAN, OTHERS, MOUNTED, HAZY, GREY = 0.4, 0.2, 0.25, 0.3, 0.25
+# Shares of prints without silvering; with other damage; that lie on a card or a scanner's lid; and that have haze instead, which is no silvering.
+CLEAN, OTHERS, MOUNTED, HAZY = 0.4, 0.2, 0.25, 0.3
 
 
 def edges_of(h, w, random):
@@ -88,7 +86,5 @@ class SilveringSamples(BlemishSamples):
             # The same mount round both.
             seed = int(random.integers(1 << 31))
             damaged, whole = (bordered(picture, np.random.default_rng(seed)) for picture in (damaged, whole))
-        if random.random() < GREY:
-            damaged, whole = without_colour(damaged), without_colour(whole)
         changed = np.abs(damaged - whole).max(2, keepdims=True)
         return damaged, whole, (changed >= VEILED).astype(np.float32), ((changed >= VEILED) | (changed < CLEAR)).astype(np.float32)[:, :, 0]

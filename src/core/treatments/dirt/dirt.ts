@@ -134,7 +134,7 @@ export async function damageOf(
 
 export const dirt: Treatment<DirtSettings> = {
   id: 'dirt',
-  version: 10,
+  version: 11,
   name: 'Dirt',
   answers: 'dust, hairs, folds, stains',
   settings: DirtSettings,
