@@ -154,7 +154,7 @@ describe('Dirt', () => {
   it('is offered for stills whose damage was counted, and proposed where it stands out from the picture', () => {
     const counts = { specks: 40, hairs: 0, scratches: 0, folds: 0, cracks: 0, stains: 0 };
     const proposed = (sure: number) => dirt.propose(reportOf({ dirt: { share: 0.5, counts, sampled: false, sure } }), info);
-    expect([proposed(0)?.on, proposed(0.2)?.on, proposed(0.8)?.on, dirt.propose(reportOf({}), info)]).toEqual([
+    expect([proposed(0)?.on, proposed(0.15)?.on, proposed(0.8)?.on, dirt.propose(reportOf({}), info)]).toEqual([
       false,
       false,
       true,
