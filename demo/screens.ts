@@ -53,6 +53,10 @@ class Demo {
   async settled(): Promise<void> {
     await settled(this.page);
     await this.page.waitForLoadState('networkidle');
+    await this.page
+      .getByText(/measuring, |being measured/)
+      .first()
+      .waitFor({ state: 'hidden' });
     await settled(this.page);
   }
 }
@@ -78,8 +82,8 @@ const SCREENS: Record<string, (demo: Demo) => Promise<void>> = {
   },
   async 'bench-pair'(demo) {
     await demo.toBench('Cottage lane, tape 1', turnedOn('grain', { keep: 20 }));
-    await demo.page.getByRole('button', { name: 'Pair', exact: true }).click();
-    await demo.page.getByRole('button', { name: '200', exact: true }).click();
+    await demo.page.getByRole('radio', { name: 'Pair' }).click();
+    await demo.page.getByRole('radio', { name: '200', exact: true }).click();
     await demo.page.getByRole('tab', { name: 'History' }).click();
     await demo.opened('grain', 'Grain');
   },
@@ -126,13 +130,12 @@ const SCREENS: Record<string, (demo: Demo) => Promise<void>> = {
     await demo.toBench('Album leaf, 1928', turnedOn('colourise'));
     const step = await demo.opened('colourise', 'Colourise');
     const parts = step.getByRole('group', { name: 'Which part' });
-    for (const [part, shade] of [
-      ['skin', 'skin: fair'],
-      ['lips', 'lips: natural'],
-      ['hair', 'hair: brown'],
-    ]) {
+    for (const part of ['skin', 'lips', 'hair']) {
       await parts.getByRole('button', { name: part }).click();
-      await step.getByLabel(shade).click();
+      await step
+        .getByLabel(new RegExp(`^${part}: `))
+        .nth(1)
+        .click();
     }
   },
 };

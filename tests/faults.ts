@@ -34,6 +34,8 @@ export interface Outcome extends Fault {
 
 /** Milliseconds a disturbed work may take to its end. */
 const PATIENCE = 90_000;
+/** Length of the clip: its pieces take longer than the looks before a fault, also on a fast machine. */
+const SECONDS = 5;
 /** Milliseconds between looks; faults come at seeded counts of looks, so that a slow machine is hit at the same places. */
 const POLL_MS = 40;
 
@@ -55,7 +57,7 @@ export class FaultRun {
 
   /** Renders once undisturbed. */
   async begin(): Promise<void> {
-    makeInterlaced(path.join(this.folder, 'clip.mkv'), 1.4, '352x240');
+    makeInterlaced(path.join(this.folder, 'clip.mkv'), SECONDS, '352x240');
     ({ id: this.collection } = await this.server.api<Collection>('collections', { name: 'Undisturbed' }));
     const item = await this.takenIn();
     const delivery = await this.delivered(await this.start(item));
@@ -84,8 +86,8 @@ export class FaultRun {
       }
       const item = await this.takenIn();
       const job = await this.start(item);
-      if (fault.moment === 'render') await this.when(job, ({ framesDone }) => framesDone > 0, Math.floor(25 * this.random()), strike);
-      if (fault.moment === 'delivery') await this.when(job, (j) => j.segmentsDone === j.segments, Math.floor(12 * this.random()), strike);
+      if (fault.moment === 'render') await this.when(job, ({ framesDone }) => framesDone > 0, Math.floor(6 * this.random()), strike);
+      if (fault.moment === 'delivery') await this.when(job, (j) => j.segmentsDone === j.segments, Math.floor(3 * this.random()), strike);
       const delivery = await this.delivered(job);
       return { ...fault, hit, whole: masterOf(delivery) === this.expected && this.leftovers().length === 0 };
     } catch (error) {
