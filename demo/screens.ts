@@ -109,11 +109,14 @@ const SCREENS: Record<string, (demo: Demo) => Promise<void>> = {
   async 'bench-background'(demo) {
     await demo.toBench('Portrait of a child');
     const step = await demo.added('background', 'Background');
+    await demo.settled();
     await step.getByRole('button', { name: 'show', exact: true }).click();
+    await step.getByLabel('Found in view').filter({ hasText: '%' }).waitFor();
   },
   async 'bench-faces'(demo) {
     await demo.toBench('Album leaf, 1937', turnedOn('faces'));
     const step = await demo.opened('faces', 'Faces');
+    await step.locator('[data-testid=face-after][data-there=true]').nth(3).waitFor();
     await step
       .getByRole('button', { name: /^Look at Face 2,/ })
       .first()
