@@ -162,8 +162,8 @@ SCENE = 640
 STRANGER, SAME_PHOTOGRAPH = 128, 0.97
 
 
-def strangers():
-    """A face of every person, of all parts: what tells people apart learned from none of them. Photographs come with several packages under several names."""
+def everybody():
+    """A face of every person, of all parts. Photographs come with several packages under several names."""
     seen, chosen = [], []
     for face in photographed():
         small = cv2.resize(luma(warped([face], framed(face), 64)[0]).astype(np.float32), (24, 24), interpolation=cv2.INTER_AREA).ravel()
@@ -174,8 +174,18 @@ def strangers():
     return chosen
 
 
+def strangers():
+    """Every other person: what tells people apart learned from none of them."""
+    return everybody()[::2]
+
+
+def crowd():
+    """The others: what people have in common is learned from them."""
+    return everybody()[1::2]
+
+
 def keep_faces():
-    """Faces of the people held out, laid straight, as they are (real-NN.png) and mixed of several (mixed-NN.png); one of everybody (stranger-NN.png)."""
+    """Faces of the people held out, laid straight, as they are (real-NN.png) and mixed of several (mixed-NN.png); one of each stranger (stranger-NN.png)."""
     folder = os.path.join(work_folder(), "faces")
     shutil.rmtree(folder, ignore_errors=True)
     os.makedirs(folder)

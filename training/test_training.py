@@ -10,6 +10,7 @@ from torch.nn import functional as F
 
 import blemishes
 import clips as moving_clips
+import crowd
 import faceMarks
 import faces
 import degrade
@@ -602,6 +603,21 @@ class EightBits(unittest.TestCase):
         for weights in whole:
             self.assertEqual(weights.dtype, np.int8)
             self.assertEqual(int(np.abs(weights).max()), 63)
+
+
+class CrowdTest(unittest.TestCase):
+    def test_what_a_crowd_differs_in_most_counts_least(self):
+        random = np.random.default_rng(3)
+        kind = np.eye(128)[5]
+        people = 0.1 * random.standard_normal((2, 40, 128)) + random.choice([-1, 1], 40)[None, :, None] * kind + 0.2
+        told = crowd.in_common(people)
+        np.testing.assert_allclose(told["mean"], people.mean((0, 1)))
+        self.assertEqual(told["directions"].shape, (crowd.DIRECTIONS, 128))
+        np.testing.assert_allclose(told["directions"] @ told["directions"].T, np.eye(crowd.DIRECTIONS), atol=1e-6)
+        self.assertGreater(abs(float(told["directions"][0] @ kind)), 0.99)
+        self.assertTrue((np.diff(told["kept"]) >= 0).all())
+        self.assertLess(told["kept"][0], 0.5)
+        self.assertLess(told["kept"][-1], 1.001)
 
 
 if __name__ == "__main__":

@@ -2,7 +2,7 @@ import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { normalStream } from '../picture/random';
 import { groupFaces, type GroupFace, type PairAnswer } from './group';
-import { centredFaces, likeness, MEAN_FACE } from './likeness';
+import { centredFaces, likeness, CROWD } from './likeness';
 
 const unit = (values: Float32Array): Float32Array => {
   const length = Math.hypot(...values);
@@ -20,8 +20,8 @@ function descriptor(mean: Float32Array, person: number, off: number, id: string)
 /** A face of somebody. */
 const face = (id: string, person: number, off: number, more: Partial<GroupFace> = {}): GroupFace => ({
   ...{ id, picture: id, pixels: 100, yaw: 0 },
-  residual: descriptor(MEAN_FACE.residual, person, off, id),
-  separable: descriptor(MEAN_FACE.separable, person, off, id),
+  residual: descriptor(CROWD.residual.mean, person, off, id),
+  separable: descriptor(CROWD.separable.mean, person, off, id),
   ...more,
 });
 
@@ -61,7 +61,7 @@ describe('faces put together by person', () => {
     const faces = [face('a1', 1, 0.1), face('a2', 1, 0.1)];
     const answer = (said: PairAnswer['said']): PairAnswer[] => [{ a: 'a1', b: 'a2', said }];
     expect(groupFaces(faces, answer('different'))).toMatchObject({ groups: [['a1'], ['a2']], questions: [] });
-    const doubtful = [face('a1', 1, 0.1), face('a2', 1, 1.8)];
+    const doubtful = [face('a1', 1, 0.1), face('a2', 1, 2.6)];
     expect(groupFaces(doubtful, [])).toMatchObject({ groups: [['a1'], ['a2']], questions: [{ a: 'a2', b: 'a1' }] });
     expect(groupFaces(doubtful, answer('unsure'))).toMatchObject({ groups: [['a1'], ['a2']], questions: [] });
     expect(groupFaces(doubtful, answer('same')).groups).toHaveLength(1);

@@ -38,7 +38,7 @@ export const SURE = 0,
 /** Likeness from which it is asked about two faces of one picture: where several prints lie on one scan, somebody may be seen twice. */
 const TWICE = 1;
 /** Pairs of two groups that speak for them: the likest ones, since people change in sixty years. */
-const BEST_PAIRS = 3;
+const BEST_PAIRS = 2;
 /** Questions that are asked at most. */
 const MOST_QUESTIONS = 300;
 

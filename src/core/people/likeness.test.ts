@@ -1,7 +1,7 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { normalStream } from '../picture/random';
-import { centredFaces, clearness, likeness, type LikenessFace, MEAN_FACE } from './likeness';
+import { centredFaces, clearness, likeness, type LikenessFace, CROWD } from './likeness';
 
 const unit = (values: Float32Array): Float32Array => {
   const length = Math.hypot(...values);
@@ -11,7 +11,7 @@ const unit = (values: Float32Array): Float32Array => {
 function faceOf(seed: number, more: Partial<LikenessFace> = {}): LikenessFace {
   const normal = normalStream(seed);
   const near = (mean: Float32Array): Float32Array => unit(mean.map((v) => v + (0.6 / Math.sqrt(mean.length)) * normal()));
-  return { residual: near(MEAN_FACE.residual), separable: near(MEAN_FACE.separable), pixels: 100, yaw: 0, ...more };
+  return { residual: near(CROWD.residual.mean), separable: near(CROWD.separable.mean), pixels: 100, yaw: 0, ...more };
 }
 
 describe('likeness', () => {
@@ -40,8 +40,36 @@ describe('likeness', () => {
     for (const { residual, separable } of centred) {
       expect(Math.hypot(...residual)).toBeCloseTo(1, 4);
       expect(Math.hypot(...separable)).toBeCloseTo(1, 4);
-      const alongMean = residual.reduce((sum, v, i) => sum + v * MEAN_FACE.residual[i], 0);
+      const alongMean = residual.reduce((sum, v, i) => sum + v * CROWD.residual.mean[i], 0);
       expect(Math.abs(alongMean)).toBeLessThan(0.5);
+    }
+  });
+});
+
+describe('people of one kind', () => {
+  /** A face off the mean of all in a way of its own, and more so in the way of its kind. */
+  const ofKind = (kind: number, seed: number): LikenessFace => {
+    const face = faceOf(seed);
+    const towards = (name: 'residual' | 'separable'): Float32Array =>
+      unit(face[name].map((v, i) => v + 0.8 * CROWD[name].directions[kind][i]));
+    return { ...face, residual: towards('residual'), separable: towards('separable') };
+  };
+
+  it.each([0, 3])('are not one person because of it (direction %i)', (kind) => {
+    const faces = centredFaces([1, 2, 3, 4].map((n) => ofKind(kind, n)));
+    faces.forEach((a, i) => faces.slice(0, i).forEach((b) => expect(likeness(a, b)).toBeLessThan(0)));
+  });
+
+  it('differ along directions that are of length 1 and square to one another', () => {
+    for (const { directions, kept } of [CROWD.residual, CROWD.separable]) {
+      expect(kept).toHaveLength(directions.length);
+      expect(kept.every((share, k) => share > 0 && share <= 1.001 && share >= (kept[k - 1] ?? 0))).toBe(true);
+      directions.forEach((a, i) =>
+        directions.slice(0, i + 1).forEach((b, j) => {
+          const dot = a.reduce((sum, v, k) => sum + v * b[k], 0);
+          expect(dot).toBeCloseTo(i === j ? 1 : 0, 2);
+        }),
+      );
     }
   });
 });
