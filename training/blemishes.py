@@ -221,9 +221,8 @@ def cracks(rgb, random, scale):
 
 
 def stains(rgb, random, scale):
-    """Stains, mould, or silver come to the surface."""
-    chance = random.random()
-    return STAINS["spilled" if chance < 0.55 else "mould" if chance < 0.8 else "silvering"](rgb, random, scale)
+    """Stains or mould. Silver come to the surface is told from the whole of a print, by a network of its own."""
+    return STAINS["spilled" if random.random() < 0.5 else "mould"](rgb, random, scale)
 
 
 # Radii of spilled stains in pixels, times the root of the scale.
