@@ -8,6 +8,7 @@ import torch
 from onnx import numpy_helper
 from torch.nn import functional as F
 
+import averaged
 import blemishes
 import clips as moving_clips
 import crowd
@@ -603,6 +604,20 @@ class EightBits(unittest.TestCase):
         for weights in whole:
             self.assertEqual(weights.dtype, np.int8)
             self.assertEqual(int(np.abs(weights).max()), 63)
+
+
+class AveragedTest(unittest.TestCase):
+    def test_weights_lie_in_the_middle_and_the_rest_is_the_last_ones(self):
+        one, other = ({"smoothed": {"a": torch.full((2, 2), value)}, "step": step, "former": {}} for value, step in ((1.0, 5), (4.0, 9)))
+        made = averaged.mean_of([one, other])
+        self.assertEqual(made["step"], 9)
+        for state in (made["network"], made["smoothed"]):
+            self.assertTrue(torch.equal(state["a"], torch.full((2, 2), 2.5)))
+        self.assertIsNot(made["network"]["a"], made["smoothed"]["a"])
+
+    def test_two_networks_have_no_mean(self):
+        with self.assertRaises(SystemExit):
+            averaged.mean_of([{"smoothed": {"a": torch.zeros(1)}}, {"smoothed": {"b": torch.zeros(1)}}])
 
 
 class CrowdTest(unittest.TestCase):

@@ -131,6 +131,12 @@ def evaluate(task, network, batches):
     return {key: float(np.mean([r[key] for r in rows if key in r])) for key in dict.fromkeys(key for r in rows for key in r)}
 
 
+def held_batches(task, config):
+    """What a network is judged on while it learns and when it is exported."""
+    judged = task.samples("held", 5)
+    return [task.batch(judged, 16) for _ in range(config.get("judged", 12))]
+
+
 def learn(task, network, optimiser, samples, config):
     """One step on a batch of echoed samples; returns its loss."""
     batch = task.batch(samples, config["batch"])
@@ -189,8 +195,7 @@ def train(name, minutes, anew=False):
             network.load_state_dict(network.begun())
             smoothed = Smoothed(network)
     samples = Echoed(task.samples("train", config["seed"] + 1000 * step), config["seed"])
-    judged = task.samples("held", 5)
-    batches = [task.batch(judged, 16) for _ in range(config.get("judged", 12))]
+    batches = held_batches(task, config)
     trial = task.network()
     start = last = time.time()
     losses = []

@@ -4,7 +4,7 @@ import type { Analysis } from './analysis';
 /** What is wrong with a picture or a film, and how sure that is. */
 export const conditionAnalysis: Analysis<ConditionReport> = {
   id: 'condition',
-  version: 12,
+  version: 13,
   name: 'condition report',
   needs: ['frame-times'],
   measure: ({ node, source }) => examine(node.inputs.length ? asSource(node) : source),

@@ -77,7 +77,7 @@ export class DirtSettings {
 }
 
 /** Share of what may be damage that surely must be for Dirt to be proposed: whole pictures have less, and what has as much gains by it (bench `dirt-untouched`). */
-const SURE_FROM = 0.2;
+const SURE_FROM = 0.25;
 
 /** Whether what was found in a picture is damage for sure. */
 export const surelyDirt = ({ sure }: { sure: number }): boolean => sure >= SURE_FROM;
@@ -134,7 +134,7 @@ export async function damageOf(
 
 export const dirt: Treatment<DirtSettings> = {
   id: 'dirt',
-  version: 11,
+  version: 12,
   name: 'Dirt',
   answers: 'dust, hairs, folds, stains',
   settings: DirtSettings,
