@@ -18,7 +18,7 @@ DIRECTIONS, ADDED = 32, 4
 
 
 def described():
-    """Descriptors of the crowd, (2, people, 128) of each network: in colour, and as photographs without it."""
+    """Descriptors of the crowd, (2, people, d) of each network: in colour, and as photographs without it."""
     folder, out = os.path.join(work_folder(), "crowd"), os.path.join(work_folder(), "crowd.json")
     os.makedirs(folder, exist_ok=True)
     paths = []
