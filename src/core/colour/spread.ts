@@ -43,14 +43,14 @@ const MOST_STEPS = 80;
 
 /** How a system is solved. */
 export interface Solving {
-  /** How far values may be off, in parts of the largest one asked for. */
+  /** How far the next cycle may move values, in parts of the largest one asked for; small pockets within edges may be off by some twenty times that. */
   off: number;
   /** Whether places begin at their own values and not at nought: where all have one, the answer lies nearer to them. */
   fromOwn: boolean;
 }
 
 /** For values that few places have, as hints give them. */
-const EXACT: Solving = { off: 6e-3, fromOwn: false };
+const EXACT: Solving = { off: 2e-3, fromOwn: false };
 
 /** Factors of the channels. */
 const NONE: readonly number[] = new Array<number>(CHANNELS).fill(0),
