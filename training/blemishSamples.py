@@ -7,10 +7,10 @@ import subprocess
 import cv2
 import numpy as np
 
-from blemishes import Canvas, DRAWN, KINDS, blemished, spilled
+from blemishes import BENT, Canvas, DRAWN, KINDS, blemished, blob_outline, folds, smooth_noise, spilled
 from colourSamples import portraits
 from degrade import add_grain, blurred, jpeg, to_ycc
-from lookalikes import fonts, lettering, spectacles, worn
+from lookalikes import fonts, lettering, parting, shirt_front, spectacles, worn
 from samples import Library, aged
 from sources import work_folder
 
@@ -33,12 +33,15 @@ WHOLE, ALONE = 0.3, 0.45
 OFTEN = {"specks": 0.15, "hairs": 0.2, "scratches": 0.2, "folds": 0.13, "cracks": 0.13, "stains": 0.19}
 
 
+# Share of samples whose folds lie flat under the scanner's lid, and how much their paper is bent at most: there the line alone is damage.
+FLAT, HARDLY_BENT = 0.5, 6
+
 # Share of samples that show a scene as small as small prints and coarse scans do: windows are then no larger than specks.
 SMALL = 0.4
 # Share of samples that show a portrait, and of those with the white border of a print in them.
 PORTRAITS, BORDERED = 0.18, 0.15
-# Shares of samples with spectacles in them, of portraits and of others, with lettering, and with what people wear.
-SPECTACLED, SPECTACLES, LETTERED, DRESSED = 0.5, 0.15, 0.08, 0.12
+# Shares of samples with spectacles in them, of portraits and of others, with lettering, with what people wear, with a tie's knot, and with a parting.
+SPECTACLED, SPECTACLES, LETTERED, DRESSED, KNOTTED, PARTED = 0.5, 0.15, 0.08, 0.12, 0.08, 0.08
 # How much more a whole pixel of these counts than others, and the share of that of what is worn, which is wider.
 TELLING, WIDER = 4, 0.3
 
@@ -101,6 +104,10 @@ class BlemishSamples:
         if random.random() < DRESSED:
             whole, bands = worn(whole, random)
             alike = np.maximum(alike, WIDER * bands)
+        for share, draw in ((KNOTTED, shirt_front), (PARTED, parting)):
+            if random.random() < share:
+                whole, shown = draw(whole, random)
+                alike = np.maximum(alike, WIDER * shown)
         if random.random() < BORDERED:
             whole = bordered(whole, random)
         scale = self.SIZE * (float(np.exp(random.uniform(-0.25, 1.2))) if random.random() < 0.7 else 1.0)
@@ -122,7 +129,10 @@ class BlemishSamples:
 
     def harmed(self, whole, scale):
         """Of a print: damaged, as it was, what is damaged, and where that is certain."""
-        damaged, labels, sure = blemished(whole, self.random, self.kinds(), scale)
+        random = self.random
+        bending = random.uniform(0, HARDLY_BENT) if random.random() < FLAT else BENT
+        drawn = {**DRAWN, "folds": lambda rgb, random, scale: folds(rgb, random, scale, bending)}
+        damaged, labels, sure = blemished(whole, random, self.kinds(), scale, drawn)
         return damaged, whole, labels, sure
 
     def portrait(self):
@@ -217,12 +227,29 @@ def finding_planes(ycc):
     return np.stack(parts).astype(np.float32)
 
 
+# Pixels that a mask is wider than the damage, as painted or found well, and as found where the network was in doubt; share of the latter.
+WELL, DOUBTFUL, DOUBTED = (0, 3), (4, 9), 0.5
+# Share of samples where something whole was taken for damage, and its radii in pixels.
+MISTAKEN, MISTAKES = 0.25, (2, 11)
+
+
+def grown(mask, by):
+    return cv2.dilate(mask, cv2.getStructuringElement(cv2.MORPH_ELLIPSE, (2 * by + 1, 2 * by + 1))) if by else mask
+
+
 def widened(mask, random):
-    """A mask as it is found or painted: a little wider than the damage, and never exact."""
-    by = int(random.integers(0, 4))
-    if by:
-        mask = cv2.dilate(mask, cv2.getStructuringElement(cv2.MORPH_ELLIPSE, (2 * by + 1, 2 * by + 1)))
-    return mask
+    """A mask as it is found or painted: wider than the damage, raggedly where that is doubtful, and never exact."""
+    near = grown(mask, int(random.integers(WELL[0], WELL[1] + 1)))
+    if random.random() < DOUBTED:
+        doubt = smooth_noise(mask.shape, random.uniform(3, 12), random) > random.normal(-0.5, 0.7)
+        near = np.maximum(near, grown(mask, int(random.integers(DOUBTFUL[0], DOUBTFUL[1] + 1))) * doubt)
+    if random.random() < MISTAKEN:
+        canvas = Canvas(mask.shape)
+        for _ in range(int(random.integers(1, 4))):
+            y, x = (random.uniform(0, extent) for extent in mask.shape)
+            canvas.blob(blob_outline(random, x, y, float(np.exp(random.uniform(*np.log(MISTAKES))))))
+        near = np.maximum(near, canvas.cover() > 0.5)
+    return near.astype(np.float32)
 
 
 # Share of samples where something foreign lies in place of the damage, as where an object was painted over.
@@ -235,7 +262,7 @@ def harmed(samples, random):
     while True:
         damaged, whole, labels, _ = samples.one()
         mask = widened(labels.max(2), random)
-        if 0.004 < mask.mean() < 0.35:
+        if 0.004 < mask.mean() < 0.45:
             break
     if random.random() < FOREIGN:
         other = to_ycc(samples.library.patch(samples.side, random)) / 255

@@ -168,7 +168,11 @@ def scratches(rgb, random, scale):
     return rgb, covered
 
 
-def folds(rgb, random, scale):
+# Deviation of how much lighter or darker the paper beside a fold is, bent as it is, in codes of 255.
+BENT = 22
+
+
+def folds(rgb, random, scale, bending=BENT):
     """A fold or a tear: the layer flaked off along an uneven line, and the paper bent on both sides of it."""
     h, w = rgb.shape[:2]
     y, x = np.mgrid[0:h, 0:w].astype(np.float32)
@@ -191,7 +195,7 @@ def folds(rgb, random, scale):
         end = random.uniform(-0.3, 0.5) * max(h, w) if torn and random.random() < 0.6 else -4.0 * reach
         cover = cover * np.clip((u - end) / 2, 0, 1)
         cover = softened(cover, random, scale) * random.uniform(0.6, 1)
-        bent = np.exp(-np.abs(d) / (scale * random.uniform(1.5, 7))) * np.where(d > 0, random.normal(0, 22), random.normal(0, 22))
+        bent = np.exp(-np.abs(d) / (scale * random.uniform(1.5, 7))) * np.where(d > 0, random.normal(0, bending), random.normal(0, bending))
         bent = bent * np.clip((u - end) / 2, 0, 1)
         paper = (random.uniform(190, 250) if random.random() < 0.8 else random.uniform(20, 90)) * np.array([1, random.uniform(0.93, 1), random.uniform(0.8, 1)])
         grain = random.uniform(2, 12) * smooth_noise((h, w), 0.8 * scale, random)[:, :, None]

@@ -68,7 +68,7 @@ function heal(print: Uint8Array, { width, height }: Shape): Uint8Array[] {
   const part = (n: number): Uint8Array => print.subarray(n * size, (n + 1) * size);
   const planes = [0, 1, 2].map((n) => plane(part(n), width, height).data);
   const missing = part(3).map((v) => (v ? 1 : 0));
-  return fillCandidates({ width, height, planes, missing }, true).map(([luma]) => bytesOf({ width, height, data: luma }));
+  return fillCandidates({ width, height, planes, missing }, true).ways.map(([luma]) => bytesOf({ width, height, data: luma }));
 }
 
 const [kind, base] = process.argv.slice(2);

@@ -17,13 +17,14 @@ import faces
 import degrade
 import figures
 import halftones
-from blemishSamples import StainSamples, finding_planes, panes
+from blemishes import BENT, folds
+from blemishSamples import StainSamples, finding_planes, panes, widened
 from colourSamples import BINS, SPACING, ColourLibrary, filmed, shares
 from colourTask import Colour
 from conditionSamples import chroma_grain
 from faceSamples import EYES, MOUTH, features
 from findingTasks import Dirt, Silvering
-from lookalikes import fonts, lettering, spectacles, worn
+from lookalikes import fonts, lettering, parting, shirt_front, spectacles, worn
 from referenceSamples import displaced, in_light, within_face
 from layers import clip
 from packing import LARGE, rounded, whole_steps
@@ -127,6 +128,32 @@ class Prints(unittest.TestCase):
             picture, cover = worn(self.PICTURE, np.random.default_rng(seed))
             self.assertEqual(float(np.abs(picture - self.PICTURE)[cover == 0].max(initial=0)), 0)
             self.assertGreater(float(cover.max()), 0.9)
+
+    def test_knots_and_partings_lie_where_they_are_said_to(self):
+        grey = np.full((96, 120, 3), 128, np.float32)
+        for draw in (shirt_front, parting):
+            drawn = [draw(grey, np.random.default_rng(seed)) for seed in range(8)]
+            for picture, cover in drawn:
+                self.assertEqual((picture.shape, cover.shape), (grey.shape, (96, 120)))
+                self.assertTrue(0 <= cover.min() and cover.max() <= 1)
+                self.assertGreater(float(np.abs(picture - grey)[cover > 0.2].mean()), 1)
+            self.assertGreater(np.median([cover.max() for _, cover in drawn]), 0.5)
+            self.assertLess(np.mean([(cover > 0.5).mean() for _, cover in drawn]), 0.2)
+
+    def test_a_fold_that_lies_flat_is_its_line_alone(self):
+        shares = lambda bending: np.mean([(np.abs(folds(np.full((96, 120, 3), 128, np.float32), np.random.default_rng(seed), 1, bending)[0] - 128).max(2) > 8).mean()
+                                          for seed in range(12)])
+        self.assertLess(shares(0), 0.7 * shares(BENT))
+
+    def test_masks_are_wider_than_the_damage_and_sometimes_mistaken(self):
+        damage = np.zeros((96, 120), np.float32)
+        damage[40:43, 20:100] = 1
+        masks = [widened(damage, np.random.default_rng(seed)) for seed in range(40)]
+        self.assertTrue(all((mask[damage > 0] == 1).all() and set(np.unique(mask)) <= {0, 1} for mask in masks))
+        beyond = cv2.dilate(damage, np.ones((25, 25), np.uint8)) == 0
+        mistaken = [mask[beyond].any() for mask in masks]
+        self.assertTrue(0 < sum(mistaken) < 24)
+        self.assertGreater(max(mask.sum() for mask in masks), 3 * damage.sum())
 
     @unittest.skipUnless(fonts(), "no fonts are installed to letter with")
     def test_lettering_covers_a_part_of_the_picture(self):

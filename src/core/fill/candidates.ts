@@ -1,4 +1,4 @@
-import { fillHole } from './fill';
+import { fillFrom, type Copied } from './fill';
 import { smoothFill } from './guess';
 import type { Hole } from './hole';
 import { meansWithin } from './means';
@@ -21,16 +21,20 @@ export const SHOWN = 2 + DIRECTIONS;
 /**
  * What each of the ways to fill gives, all planes of it. A network weighs them: each is right somewhere.
  * @param seeThrough whether what shows in the hole may be of the picture.
+ * @returns the ways, and where the copies among them are from.
  */
-export function fillCandidates(hole: Hole, seeThrough: boolean): Uint16Array[][] {
+export function fillCandidates(hole: Hole, seeThrough: boolean): { ways: Uint16Array[][]; from: Copied['from'] } {
   const { planes, missing } = hole;
   const smooth = smoothOf(hole);
   const rounded = smooth.map((made, p) => planes[p].map((v, i) => (missing[i] ? code(made[i]) : v)));
-  const patches = fillHole(hole, { seed: 1, reach: COPY_REACH });
+  const patches = fillFrom(hole, { seed: 1, reach: COPY_REACH });
   const bridged = Array.from({ length: DIRECTIONS }, (_, n) => bridgedAlong(hole, rounded, (n * Math.PI) / DIRECTIONS));
-  const shown = seeThrough ? [planes, relit(hole, smooth)] : [rounded, rounded];
-  return [rounded, patches, ...bridged, ...shown];
+  const shown = seeThrough ? [planes, relit(hole, smooth)].map((way) => unlessPainted(hole, way, rounded)) : [rounded, rounded];
+  return { ways: [rounded, patches.planes, ...bridged, ...shown], from: patches.from };
 }
+
+const unlessPainted = ({ painted }: Hole, shown: Uint16Array[], otherwise: Uint16Array[]): Uint16Array[] =>
+  painted ? shown.map((plane, p) => plane.map((v, i) => (painted[i] ? otherwise[p][i] : v))) : shown;
 
 /** A hole filled smoothly. */
 export function smoothOf({ width, height, planes, missing }: Hole): Float32Array[] {

@@ -121,7 +121,7 @@ describe('ways to fill', () => {
   it('bridge a line along its direction', () => {
     const missing = Uint8Array.from(all, (i) => (Math.abs(xOf(i) - 30) < 3 ? 1 : 0));
     const { hole: h, truth } = hole(missing, (_, y) => (y % 7 < 3 ? 50000 : 9000));
-    const ways = fillCandidates(h, true);
+    const { ways } = fillCandidates(h, true);
     expect(ways).toHaveLength(CANDIDATES);
     // The first direction is level.
     expect(rmsIn(ways[2][0], truth, missing)).toBe(0);
@@ -132,9 +132,9 @@ describe('ways to fill', () => {
     const missing = disc(9);
     const { hole: h, truth } = hole(missing, (x, y) => 30000 + 4000 * Math.sin(1.3 * x) * Math.cos(1.1 * y));
     h.planes[0] = truth.map((v, i) => (missing[i] ? Math.round(0.55 * v) : v));
-    const ways = fillCandidates(h, true);
+    const { ways } = fillCandidates(h, true);
     expect(rmsIn(ways[SHOWN + 1][0], truth, missing)).toBeLessThan(0.5 * rmsIn(ways[0][0], truth, missing));
-    const hidden = fillCandidates(h, false);
+    const { ways: hidden } = fillCandidates(h, false);
     expect(hidden[SHOWN][0]).toEqual(hidden[0][0]);
   });
 });

@@ -34,9 +34,20 @@ const RIM = 3;
  * @returns planes in which the missing pixels are filled and all others are as they were. Where nothing can be copied, they are filled
  *   smoothly.
  */
-export function fillHole(hole: Hole, options: FillOptions): Uint16Array[] {
+export const fillHole = (hole: Hole, options: FillOptions): Uint16Array[] => fillFrom(hole, options).planes;
+
+/** A hole filled with copies. */
+export interface Copied {
+  planes: Uint16Array[];
+  /** The place that each missing pixel looks most like; -1 where there is none. */
+  from: Int32Array;
+}
+
+/** As `fillHole`, and where from. */
+export function fillFrom(hole: Hole, options: FillOptions): Copied {
   const { width, height, missing } = hole;
-  if (!missing.includes(1)) return hole.planes;
+  const nowhere = (planes: Uint16Array[]): Copied => ({ planes, from: new Int32Array(missing.length).fill(-1) });
+  if (!missing.includes(1)) return nowhere(hole.planes);
   const deepest = depths(missing, width, height).reduce((most, d) => Math.max(most, d), 0) / 3;
   const levels: Hole[] = [hole];
   for (let depth = deepest; depth > SHALLOW; depth /= 2) {
@@ -50,7 +61,7 @@ export function fillHole(hole: Hole, options: FillOptions): Uint16Array[] {
   for (let n = levels.length - 1; n >= 0; n--) {
     const coarser: Work | undefined = work;
     work = begin(levels[n], options);
-    if (work.targets.length === 0 || work.sources.length === 0) return smooth(hole);
+    if (work.targets.length === 0 || work.sources.length === 0) return nowhere(smooth(hole));
     if (coarser) take(work, coarser);
     else fromBorder(work);
     const rounds = levels.length === 1 ? ROUNDS.alone : Math.max(ROUNDS.last, ROUNDS.first - 2 * (levels.length - 1 - n));
@@ -59,7 +70,7 @@ export function fillHole(hole: Hole, options: FillOptions): Uint16Array[] {
       reconstruct(work, round === rounds - 1 && n === 0);
     }
   }
-  return work ? relit(work) : smooth(hole);
+  return work ? { planes: relit(work), from: work.matches } : nowhere(smooth(hole));
 }
 
 /** How much a difference of texture counts against one of lightness. */
@@ -275,7 +286,7 @@ function relit(work: Work): Uint16Array[] {
     known[i] = 0.2;
     planes.forEach((plane, p) => (off[p][i] = plane[i] - sums[p][i] / weights[i]));
   }
-  const light = smoothFill(off, known, width, height);
+  const light = smoothFill(off, known, width, height, missing);
   return filled.map((plane, p) => {
     const out = plane.slice();
     for (let i = 0; i < out.length; i++) if (missing[i]) out[i] = Math.min(65535, Math.max(0, Math.round(plane[i] + light[p][i])));

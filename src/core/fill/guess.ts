@@ -21,9 +21,16 @@ interface Level {
  *
  * @param planes of `width` x `height` samples.
  * @param known 1 where a sample is known, 0 where it is to be filled; between them it counts in part.
+ * @param wanted not 0 where samples are asked for, the others may stay unfilled; all where left out.
  * @returns planes with the known samples as they were; zero where nothing at all is known.
  */
-export function smoothFill(planes: Float32Array[], known: Float32Array, width: number, height: number): Float32Array[] {
+export function smoothFill(
+  planes: Float32Array[],
+  known: Float32Array,
+  width: number,
+  height: number,
+  wanted?: Uint8Array,
+): Float32Array[] {
   const levels: Level[] = [{ width, height, sums: planes.map((plane) => weighed(plane, known)), weights: known }];
   while (levels.length < MAX_LEVELS) {
     const last = levels[levels.length - 1];
@@ -31,7 +38,7 @@ export function smoothFill(planes: Float32Array[], known: Float32Array, width: n
     levels.push(halved(last));
   }
   let filled = divided(levels[levels.length - 1]);
-  for (let n = levels.length - 2; n >= 0; n--) filled = brought(levels[n], filled, levels[n + 1]);
+  for (let n = levels.length - 2; n >= 0; n--) filled = brought(levels[n], filled, levels[n + 1], n === 0 ? wanted : undefined);
   return filled;
 }
 
@@ -66,12 +73,12 @@ function halved({ width, height, sums, weights }: Level): Level {
 const divided = ({ sums, weights }: Level): Float32Array[] => sums.map((sum) => sum.map((v, i) => (weights[i] > 0 ? v / weights[i] : 0)));
 
 /** A level with what it lacks taken from the coarser one, linear between its samples. */
-function brought({ width, height, sums, weights }: Level, coarse: Float32Array[], from: Level): Float32Array[] {
+function brought({ width, height, sums, weights }: Level, coarse: Float32Array[], from: Level, wanted?: Uint8Array): Float32Array[] {
   const across = places(width, from.width),
     down = places(height, from.height);
   const lacking = new Int32Array(width * height);
   let count = 0;
-  for (let i = 0; i < lacking.length; i++) if (weights[i] < 1) lacking[count++] = i;
+  for (let i = 0; i < lacking.length; i++) if (weights[i] < 1 && (!wanted || wanted[i])) lacking[count++] = i;
   return sums.map((sum, p) => {
     const out = sum.slice();
     const plane = coarse[p];

@@ -6,6 +6,8 @@ export interface Hole {
   planes: Uint16Array[];
   /** 1 where a pixel is missing. */
   missing: Uint8Array;
+  /** 1 where somebody says that a missing pixel shows nothing of the picture; nowhere when left out. */
+  painted?: Uint8Array;
   /** 1 where a pixel is there but nothing may be copied from, such as other damage; nowhere when left out. */
   avoided?: Uint8Array;
 }

@@ -7,6 +7,8 @@ export interface DamageMask {
   missing: Uint8Array<ArrayBuffer>;
   /** Where stains are, through which the picture may show, as `liftStains` takes it; nowhere when left out. */
   veiled?: Uint8Array<ArrayBuffer>;
+  /** 1 where somebody painted the damage, so that nothing which shows there is taken for the picture; nowhere when left out. */
+  painted?: Uint8Array<ArrayBuffer>;
 }
 
 /** A window of a plane of bytes that covers a region. */
@@ -31,7 +33,7 @@ function cutInto<T extends Uint8Array | Uint16Array>(
 }
 
 /** A window with all of its planes on the luma's raster. */
-export function holeOf(source: Picture, { region, missing }: DamageMask, window: Region): Hole {
+export function holeOf(source: Picture, { region, missing, painted }: DamageMask, window: Region): Hole {
   const { x: left, y: top, width, height } = window;
   const { info } = source;
   const hole: Hole = {
@@ -39,6 +41,7 @@ export function holeOf(source: Picture, { region, missing }: DamageMask, window:
     height,
     planes: source.planes.map(() => new Uint16Array(width * height)),
     missing: cutBytes(missing, region, window),
+    painted: painted && cutBytes(painted, region, window),
   };
   for (const [index, plane] of source.planes.entries()) {
     const own = planeRegion(info, index, source.region);

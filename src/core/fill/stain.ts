@@ -51,7 +51,7 @@ export function seenThrough(hole: Hole, smoothly: () => Float32Array[], deeper: 
     }
     return out;
   });
-  const light = smoothFill(off, known, width, height);
+  const light = smoothFill(off, known, width, height, missing);
   const made = planes.map((plane, p) =>
     plane.map((v, i) => (missing[i] ? held(p === 0 ? (v + BLACK) * Math.exp(light[0][i]) - BLACK : v + light[p][i]) : v)),
   );

@@ -1,5 +1,6 @@
 import { CANDIDATES, fillCandidates, SHOWN, smoothOf } from '../fill/candidates';
 import type { Hole } from '../fill/hole';
+import { grained } from '../fill/grain';
 import { deepened, seenThrough } from '../fill/stain';
 import { SCALE } from '../kernels/fold';
 import { network } from './model';
@@ -26,7 +27,7 @@ export async function healHole(hole: Hole, seeThrough: boolean): Promise<Uint16A
   const [wide, high] = [width, height].map((side) => Math.ceil(side / GRID) * GRID);
   const quarter = (wide * high) / 4,
     half = wide / 2;
-  const ways = fillCandidates(hole, seeThrough);
+  const { ways, from } = fillCandidates(hole, seeThrough);
   const input = new Float32Array(CHANNELS * quarter);
   const lumas = ways.map(([luma]) => luma);
   const placeOf = (x: number, y: number): number => (((y & 1) << 1) | (x & 1)) * quarter + (y >> 1) * half + (x >> 1);
@@ -40,7 +41,7 @@ export async function healHole(hole: Hole, seeThrough: boolean): Promise<Uint16A
     }
   }
   const answer = await net.run(input, CHANNELS, high / 2, half);
-  const made = planes.map((p) => p.slice());
+  const made: Uint16Array[] = planes.map((p) => p.slice());
   const weights = new Float32Array(CANDIDATES);
   for (let y = 0; y < height; y++) {
     for (let x = 0; x < width; x++) {
@@ -60,6 +61,7 @@ export async function healHole(hole: Hole, seeThrough: boolean): Promise<Uint16A
       for (let p = 1; p < planes.length; p++) made[p][i] = held(mean(p, i));
     }
   }
+  made[0] = grained(hole, made[0], from);
   const through = seeThrough ? seenThrough(hole, () => smoothOf(hole), DEEP.from) : undefined;
   return through ? deepened(made, through, DEEP.from, DEEP.to) : made;
 

@@ -114,7 +114,7 @@ const VERSIONS = {
   negative: 1,
   deinterlace: 2,
   silvering: 1,
-  dirt: 12,
+  dirt: 13,
   heal: 2,
   inlay: 1,
   halftone: 3,

@@ -108,7 +108,8 @@ export async function damageOf(
   const wide = growRegion(region, maskReach(rule) + VEIL, 1, source.info);
   const found = await findDirt(source, wide, { size: findingSize(settings.quality, source.info), stains: settings.stains > 0 });
   const { mask, stained } = dirtMasks(found, rule);
-  const kept = new Uint8Array(mask.length);
+  const kept = new Uint8Array(mask.length),
+    painted = new Uint8Array(mask.length);
   for (const { mark, box, ...stroke } of laidStrokes(marks, ['damage', 'stain', 'keep'], place)) {
     if (!regionsMeet(box, wide)) continue;
     const cover = strokeCover({ mark, box, ...stroke }, wide);
@@ -116,10 +117,12 @@ export async function damageOf(
       if (cover[i] < 0.5) continue;
       mask[i] = Number(mark.use !== 'keep');
       kept[i] = Number(mark.use === 'keep');
+      painted[i] = Number(mark.use === 'damage');
       stained[i] = mark.use === 'stain' ? PAINTED : 0;
     }
   }
-  if (!stained.includes(1) && !stained.includes(PAINTED)) return { damage: { region: wide, missing: mask }, found };
+  const damage: DamageMask = { region: wide, missing: mask, ...(painted.includes(1) && { painted }) };
+  if (!stained.includes(1) && !stained.includes(PAINTED)) return { damage, found };
   const beside = dilated(
     stained.map((v) => Number(v > 0)),
     wide.width,
@@ -129,12 +132,12 @@ export async function damageOf(
   // What else is damaged in a stain is filled from what was lifted round it.
   const veiled = stained.map((v, i) => v || (beside[i] && !mask[i] && !kept[i] ? BESIDE : 0));
   for (let i = 0; i < mask.length; i++) mask[i] |= Number(veiled[i] > 0);
-  return { damage: { region: wide, missing: mask, veiled }, found };
+  return { damage: { ...damage, veiled }, found };
 }
 
 export const dirt: Treatment<DirtSettings> = {
   id: 'dirt',
-  version: 12,
+  version: 13,
   name: 'Dirt',
   answers: 'dust, hairs, folds, stains',
   settings: DirtSettings,
