@@ -5,7 +5,7 @@ import { findDirt } from '../src/core/dirt/find';
 import { DIRT_KINDS } from '../src/core/dirt/kinds';
 import { dirtMask } from '../src/core/dirt/mask';
 import { mendDamage } from '../src/core/dirt/mend';
-import { fillHole } from '../src/core/fill/fill';
+import { fillWithGrain } from '../src/core/fill/grain';
 import { dilated, type Hole } from '../src/core/fill/hole';
 import { median } from '../src/core/metrics/median';
 import { ssim } from '../src/core/metrics/metrics';
@@ -342,7 +342,7 @@ export async function objectsRemoved(): Promise<Row[]> {
       texture: mean(textureOf(luma, missing, width, height).map((v, k) => Math.abs(v - known[k]))),
     });
     const others = Object.values(await inpainted(hole)).map(judged);
-    const own = judged(fillHole(hole, { seed: 1 }));
+    const own = judged(fillWithGrain(hole, { seed: 1 }));
     results.push({
       psnr: own.psnr - Math.max(...others.map((o) => o.psnr)),
       texture: own.texture / Math.max(0.01, Math.min(...others.map((o) => o.texture))),

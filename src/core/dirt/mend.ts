@@ -1,6 +1,5 @@
 import { COPY_REACH, smoothOf } from '../fill/candidates';
-import { fillFrom } from '../fill/fill';
-import { grained } from '../fill/grain';
+import { fillWithGrain } from '../fill/grain';
 import type { Hole } from '../fill/hole';
 import { labelsOf } from '../fill/labels';
 import { cutBytes, cutCodes, holeOf, layOver, type DamageMask } from '../fill/onPicture';
@@ -152,8 +151,7 @@ class Corners {
 const DEEP = { from: 4, to: 8 };
 
 function fillQuickly(hole: Hole, through: boolean): Uint16Array[] {
-  const { planes: filled, from } = fillFrom(hole, { seed: 1, reach: COPY_REACH, texture: false });
-  filled[0] = grained(hole, filled[0], from);
+  const filled = fillWithGrain(hole, { seed: 1, reach: COPY_REACH, texture: false });
   const seen = through ? seenThrough(hole, () => smoothOf(hole), DEEP.to) : undefined;
   return seen ? deepened(filled, seen, DEEP.from, DEEP.to) : filled;
 }

@@ -1,4 +1,4 @@
-import type { Copied } from './fill';
+import { fillFrom, type Copied, type FillOptions } from './fill';
 import { dilated, type Hole } from './hole';
 
 /** Pixels to each side whose mean grain is told from, and over which its power is taken. */
@@ -76,6 +76,15 @@ export function grained({ width, height, planes: [luma], missing }: Hole, made: 
     }
     return sum / count;
   }
+}
+
+/** A hole filled with copies, and with the grain of where they are from. */
+export function fillWithGrain(hole: Hole, options: FillOptions): Uint16Array[] {
+  const {
+    planes: [luma, ...chroma],
+    from,
+  } = fillFrom(hole, options);
+  return [grained(hole, luma, from), ...chroma];
 }
 
 /** A plane above its means over squares, whose edges repeat. */

@@ -1,5 +1,6 @@
 import { COPY_REACH } from '../fill/candidates';
-import { fillHole, type FillOptions } from '../fill/fill';
+import type { FillOptions } from '../fill/fill';
+import { fillWithGrain } from '../fill/grain';
 import { smoothFill } from '../fill/guess';
 import { dilated, type Hole } from '../fill/hole';
 import { holeOf, layOver } from '../fill/onPicture';
@@ -78,7 +79,7 @@ export async function mendStroke(picture: Picture, stroke: LaidStroke, quality: 
 function filledBy(stroke: LaidStroke, hole: Hole): Uint16Array[] {
   const { mark, from } = stroke;
   if (from) return copied(hole, from);
-  return mark.use === 'tone' ? toned(hole, stroke.box.x * 7919 + stroke.box.y) : fillHole(hole, fillingOf(stroke));
+  return mark.use === 'tone' ? toned(hole, stroke.box.x * 7919 + stroke.box.y) : fillWithGrain(hole, fillingOf(stroke));
 }
 
 /** Other answers begin elsewhere, and one of them goes by lightness and colour alone. */

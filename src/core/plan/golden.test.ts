@@ -115,7 +115,7 @@ const VERSIONS = {
   deinterlace: 2,
   silvering: 1,
   dirt: 13,
-  heal: 2,
+  heal: 3,
   inlay: 1,
   halftone: 3,
   compression: 3,

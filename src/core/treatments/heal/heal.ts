@@ -19,7 +19,7 @@ const healing = ({ marks, place }: HandWork): LaidStroke[] => laidStrokes(marks,
 
 export const heal: Treatment<HealSettings> = {
   id: 'heal',
-  version: 2,
+  version: 3,
   name: 'Heal',
   answers: 'faults marked by hand',
   settings: HealSettings,
