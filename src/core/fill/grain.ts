@@ -2,12 +2,14 @@ import { fillFrom, type Copied, type FillOptions } from './fill';
 import { dilated, type Hole } from './hole';
 
 /** Pixels to each side whose mean grain is told from, and over which its power is taken. */
-const FINE = 3,
+const FINE = 2,
   ROUND = 4;
+/** Side of the blocks whose grain is of one place. */
+const BLOCK = 8;
 /** Every so many pixels, sideways and downwards, the picture's grain is looked at. */
 const STEP = 3;
 /** Share of the places round a hole, of about its lightness, that are less rough than what counts as its grain: the others have detail of their own. */
-const PLAIN = 0.35;
+const PLAIN = 0.3;
 /** Steps of lightness, of 16 bits, for each of which the grain is told, from so many places at least. */
 const SHADE = 8192,
   FEWEST = 20;
@@ -25,9 +27,14 @@ export function grained({ width, height, planes: [luma], missing }: Hole, made: 
   const own = fineOf(made, width, height);
   const wanted = grainRound();
   if (!wanted) return made;
+  // What is fine next to what is missing is of no use.
+  const beside = dilated(missing, width, height, FINE);
   const whole = fineOf(luma, width, height),
     theirs = new Float32Array(own.length);
-  for (let i = 0; i < theirs.length; i++) if (missing[i] && from[i] >= 0) theirs[i] = whole[from[i]];
+  for (let i = 0; i < theirs.length; i++) {
+    const place = missing[i] ? placeOf(i) : -1;
+    if (place >= 0) theirs[i] = whole[place];
+  }
   const out = made.slice();
   for (let y = 0, i = 0; y < height; y++) {
     for (let x = 0; x < width; x++, i++) {
@@ -41,6 +48,19 @@ export function grained({ width, height, planes: [luma], missing }: Hole, made: 
     }
   }
   return out;
+
+  /** Where a missing pixel has its grain from: where its block's middle looks most like, moved along, for grain hangs together; or its own best match. */
+  function placeOf(i: number): number {
+    const x = i % width,
+      y = Math.floor(i / width);
+    const middle = Math.min(height - 1, y - (y % BLOCK) + BLOCK / 2) * width + Math.min(width - 1, x - (x % BLOCK) + BLOCK / 2);
+    const match = from[middle];
+    if (match < 0) return from[i];
+    const column = (match % width) + x - (middle % width),
+      row = Math.floor(match / width) + y - Math.floor(middle / width);
+    const place = row * width + column;
+    return column < 0 || row < 0 || column >= width || row >= height || beside[place] ? from[i] : place;
+  }
 
   /** Power of the grain at each lightness; undefined where too little of the picture is round the hole. */
   function grainRound(): number[] | undefined {
