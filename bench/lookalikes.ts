@@ -81,7 +81,7 @@ async function takenOf(file: string, { draw, paper }: Lookalike, seed: number): 
     .toBuffer();
   const cover = await sharp(svg('')).ensureAlpha().extractChannel(3).raw().toBuffer();
   const picture = await readPicture(drawn);
-  const mask = dirtMask(await findDirt(picture, picture.region), { ...dirtRule(new DirtSettings()), margin: 0 });
+  const mask = dirtMask(await findDirt(picture, picture.region), { ...dirtRule(new DirtSettings()), margin: 0 }, picture.planes[0].data);
   let taken = 0,
     all = 0;
   cover.forEach((v, i) => {

@@ -136,13 +136,13 @@ async function foundIn(of: Prints, group: string): Promise<Row[]> {
     left = 0;
   for await (const { name, sort, damaged, whole, truth } of prints(of, DIRT_SORTS)) {
     const { width, height } = damaged.region;
-    const found = dirtMask(await findDirt(damaged, damaged.region), rule);
+    const found = dirtMask(await findDirt(damaged, damaged.region), rule, damaged.planes[0].data);
     bySort.set(sort, [...(bySort.get(sort) ?? []), f1(found, truth, width, height)]);
     const pieces = await leftOver(found, truth, width, height);
     seen += pieces.seen;
     left += pieces.left;
     if (!alarms.has(name)) {
-      const clean = dirtMask(await findDirt(whole, whole.region), rule);
+      const clean = dirtMask(await findDirt(whole, whole.region), rule, whole.planes[0].data);
       alarms.set(name, (100 * clean.reduce((sum, v) => sum + v, 0)) / clean.length);
     }
   }

@@ -4,6 +4,7 @@ import type { Region } from '../picture/picture';
 import { dilated } from '../fill/hole';
 import { labelsOf } from '../fill/labels';
 import { DIRT_KINDS, type DirtKind } from './kinds';
+import { RIM_REACH, rimmed } from './rim';
 
 /** How readily each kind is taken for damage: 0 never, 50 as the network reckons, 100 at the slightest doubt. */
 export type Sensitivity = Record<DirtKind, number>;
@@ -45,13 +46,16 @@ const BESIDE: readonly Beside[] = [
  * too, for jackets and chimneys look like stains to the other; then it reaches as far as it hangs together.
  */
 const STAINED: Beside & { agreed: number } = { surer: 1.6, agreed: 0.7, company: { side: 7, fewest: 15 }, near: 144, less: 3.4 };
-const STAINS = DIRT_KINDS.indexOf('stains');
+const STAINS = DIRT_KINDS.indexOf('stains'),
+  SPECKS = DIRT_KINDS.indexOf('specks');
 /** Odds at most of what the network of all damage alone calls a stain, for at its size petals and pebbles look like some: who raises the sensitivity finds it. */
 const SEEMING = EVEN_ODDS - 2 * ODDS_STEP;
 
 /** Pixels round a part that its mask depends on, for a rule's margin. */
 export const maskReach = ({ margin, sensitivity }: DirtRule): number =>
-  margin + Math.max(...[...BESIDE, ...(sensitivity.stains > 0 ? [STAINED] : [])].map(({ near, company }) => near + (company.side - 1) / 2));
+  margin +
+  RIM_REACH +
+  Math.max(...[...BESIDE, ...(sensitivity.stains > 0 ? [STAINED] : [])].map(({ near, company }) => near + (company.side - 1) / 2));
 
 /** Least `FoundDirt.odds` of each kind. */
 export function leastOdds({ sure, sensitivity }: DirtRule): number[] {
@@ -63,8 +67,9 @@ export function leastOdds({ sure, sensitivity }: DirtRule): number[] {
   });
 }
 
-/** 1 where what was found is damage by a rule; the outermost `maskReach` pixels may lack some. */
-export const dirtMask = (found: FoundDirt, rule: DirtRule): Uint8Array<ArrayBuffer> => dirtMasks(found, rule).mask;
+/** 1 where what was found is damage by a rule, as `dirtMasks`; the outermost `maskReach` pixels may lack some. */
+export const dirtMask = (found: FoundDirt, rule: DirtRule, luma?: Uint16Array): Uint8Array<ArrayBuffer> =>
+  dirtMasks(found, rule, luma).mask;
 
 export interface DirtMasks {
   mask: Uint8Array<ArrayBuffer>;
@@ -72,8 +77,11 @@ export interface DirtMasks {
   stained: Uint8Array<ArrayBuffer>;
 }
 
-/** As `dirtMask`, and where it is stained. */
-export function dirtMasks({ region, odds, kind, stains }: FoundDirt, rule: DirtRule): DirtMasks {
+/**
+ * Where what was found is damage by a rule, and where it is stained.
+ * @param luma of the region, by which damage is followed to its rim; left as it was found without.
+ */
+export function dirtMasks({ region, odds, kind, stains }: FoundDirt, rule: DirtRule, luma?: Uint16Array): DirtMasks {
   const { width, height } = region;
   const least = leastOdds(rule);
   const mask = new Uint8Array(width * height),
@@ -88,20 +96,27 @@ export function dirtMasks({ region, odds, kind, stains }: FoundDirt, rule: DirtR
   }
   const margined = (each: Uint8Array<ArrayBuffer>): Uint8Array<ArrayBuffer> =>
     rule.margin > 0 ? dilated(each, width, height, rule.margin) : each;
-  if (least[STAINS] === Infinity) return { mask: margined(mask), stained };
+  const whole = (): Uint8Array<ArrayBuffer> => {
+    if (!luma) return margined(mask);
+    // Lines are found as wide as they are; spots have an outline that would stay.
+    const spots = mask.map((v, i) => v & Number(kind[i] === SPECKS));
+    const rim = rimmed(spots, luma, width, height);
+    return margined(mask.map((v, i) => v | rim[i]));
+  };
+  if (least[STAINS] === Infinity) return { mask: whole(), stained };
   const stainsReaching = (more: number): Uint8Array => reachingOne(stains, least[STAINS] + more * ODDS_STEP);
   const certain = stainsReaching(STAINED.surer),
     agreed = reachingOne(odds, least[STAINS] + STAINED.agreed * ODDS_STEP);
   for (let i = 0; i < certain.length; i++) certain[i] &= agreed[i];
   if (certain.includes(1)) {
-    const whole = hangingOn(
+    const reached = hangingOn(
       withCompany(certain, width, height, STAINED.company),
       stainsReaching(-STAINED.less),
       width,
       height,
       STAINED.near,
     );
-    stained.set(whole);
+    stained.set(reached);
   }
   for (let i = 0; i < mask.length; i++) {
     if (!mask[i] || kind[i] !== STAINS) continue;
@@ -109,8 +124,9 @@ export function dirtMasks({ region, odds, kind, stains }: FoundDirt, rule: DirtR
     mask[i] = 0;
   }
   // Most parts have none, and tiles of large scans are looked at far round.
-  if (!stained.includes(1)) return { mask: margined(mask), stained };
-  const [others, wide] = [mask, stained].map(margined);
+  if (!stained.includes(1)) return { mask: whole(), stained };
+  const others = whole(),
+    wide = margined(stained);
   return { mask: others.map((v, i) => v | wide[i]), stained: wide.map((v, i) => v & ~others[i]) };
 }
 

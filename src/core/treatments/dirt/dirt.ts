@@ -107,7 +107,7 @@ export async function damageOf(
   const rule = dirtRule(settings);
   const wide = growRegion(region, maskReach(rule) + VEIL, 1, source.info);
   const found = await findDirt(source, wide, { size: findingSize(settings.quality, source.info), stains: settings.stains > 0 });
-  const { mask, stained } = dirtMasks(found, rule);
+  const { mask, stained } = dirtMasks(found, rule, cutPicture(source, wide).planes[0].data);
   const kept = new Uint8Array(mask.length),
     painted = new Uint8Array(mask.length);
   for (const { mark, box, ...stroke } of laidStrokes(marks, ['damage', 'stain', 'keep'], place)) {
