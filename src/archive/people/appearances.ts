@@ -110,12 +110,12 @@ export async function lookedForFaces({ db }: Archive, collectionId: string): Pro
 const ofCollection = (db: Knex, collectionId: string): Knex.QueryBuilder =>
   db('appearances').join('items', 'items.id', 'appearances.item_id').where('items.collection_id', collectionId);
 
+/** By picture and from the left: ids are random, and the same collection should have its persons in the same order everywhere. */
+const ORDER = ['items.created', 'items.id', 'appearances.x', 'appearances.id'];
+
 /** The faces of a collection that were neither dismissed nor forgotten, in the order their items were taken in. */
 export async function appearancesOf({ db }: Archive, collectionId: string): Promise<Appearance[]> {
-  const rows = await ofCollection(db, collectionId)
-    .where('appearances.state', 'seen')
-    .orderBy(['items.created', 'appearances.x'])
-    .select<AppearanceRow[]>(COLUMNS);
+  const rows = await ofCollection(db, collectionId).where('appearances.state', 'seen').orderBy(ORDER).select<AppearanceRow[]>(COLUMNS);
   return rows.map(fromRow);
 }
 
@@ -130,7 +130,7 @@ export async function describedAppearances({ db }: Archive, collectionId: string
   const rows = await ofCollection(db, collectionId)
     .where('appearances.state', 'seen')
     .whereNotNull('appearances.residual')
-    .orderBy('appearances.id')
+    .orderBy(ORDER)
     .select<(AppearanceRow & { residual: Buffer; separable: Buffer })[]>([...COLUMNS, 'appearances.residual', 'appearances.separable']);
   return rows.map(({ residual, separable, ...row }) => ({
     ...fromRow(row),

@@ -18,7 +18,7 @@ const faceIds = (db: Knex, collectionId: string): Knex.QueryBuilder =>
 
 async function snapshotOf(db: Knex, collectionId: string): Promise<Snapshot> {
   return {
-    persons: (await db('persons').where({ collection_id: collectionId })) as Snapshot['persons'],
+    persons: (await db('persons').where({ collection_id: collectionId }).orderBy('rowid')) as Snapshot['persons'],
     faces: await db('appearances').whereIn('id', faceIds(db, collectionId)).select<Snapshot['faces']>('id', 'person_id', 'told', 'state'),
     answers: (await db('likeness_answers').whereIn('a', faceIds(db, collectionId))) as Snapshot['answers'],
   };

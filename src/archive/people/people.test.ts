@@ -1,6 +1,6 @@
 import { readFileSync, readdirSync } from 'node:fs';
 import path from 'node:path';
-import { afterEach, beforeEach, describe, expect, it } from 'vitest';
+import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest';
 import type { FoundAppearance } from '../../core';
 import { createCollection, listCollections } from '../collections';
 import { snapshotFolder, takeSnapshot } from '../guard';
@@ -66,6 +66,22 @@ describe('the people of a collection', () => {
     await keepAppearances(test.archive, itemId, 'other', [found(0.3)]);
     expect(await appearancesIn(test.archive, itemId)).toMatchObject([{ x: expect.closeTo(0.3, 5) as number }]);
     expect(await appearancesOf(test.archive, collection)).toHaveLength(3);
+  });
+
+  it('come in one order, by their pictures and as persons were made, though ids are random', async () => {
+    vi.useFakeTimers({ toFake: ['Date'] });
+    try {
+      const made: (string | null)[] = [];
+      for (let n = 0; n < 8; n++) made.push(await moveAppearances(test.archive, collection, [faces[n % 4]], 'new'));
+      const there = (await persons()).map(({ id }) => id);
+      expect(there).toEqual(made.slice(4));
+      await mergePersons(test.archive, collection, there[0], there[1]);
+      await undoPeople(test.archive, collection);
+      expect((await persons()).map(({ id }) => id)).toEqual(there);
+    } finally {
+      vi.useRealTimers();
+    }
+    expect((await groupingInput(test.archive, collection)).faces.map(({ id }) => id)).toEqual(faces);
   });
 
   it('along a film are told apart by their frames, and are looked for only where that is wanted', async () => {

@@ -38,7 +38,8 @@ const fromRow = ({ id, collection_id, name, born, died, told }: PersonRow): Pers
 });
 
 export async function personsOf({ db }: Archive, collectionId: string): Promise<Person[]> {
-  const rows = (await db('persons').where({ collection_id: collectionId }).orderBy(['created', 'id'])) as PersonRow[];
+  // Persons of one grouping are made within a millisecond: the row's own number keeps the order they were made in.
+  const rows = (await db('persons').where({ collection_id: collectionId }).orderBy(['created', 'rowid'])) as PersonRow[];
   return rows.map(fromRow);
 }
 

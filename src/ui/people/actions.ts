@@ -7,9 +7,11 @@ export interface PeopleActions {
   tell(person: string, told: PersonRequest): Promise<boolean>;
 }
 
-/** As somebody is called where nobody said who it is: by the place among those without a name. */
+/** As somebody is called where nobody said who it is: by the place among those without a name, as they are listed. */
 export function nameOf(person: PersonAnswer, persons: readonly PersonAnswer[]): string {
-  return person.name || `Not named, ${persons.filter(({ name }) => !name).indexOf(person) + 1}`;
+  if (person.name) return person.name;
+  const listed = inOrder(persons).filter(({ name }) => !name);
+  return `Not named, ${listed.indexOf(person) + 1}`;
 }
 
 /** Those with a name first, then by how often they appear. */
