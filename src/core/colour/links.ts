@@ -1,4 +1,4 @@
-import { meansOf, meansWithin } from '../fill/means';
+import { meansWithin } from '../fill/means';
 
 /** How readily colour passes between neighbouring places. */
 export interface Links {
@@ -77,10 +77,9 @@ interface Steps {
   usual: Float32Array;
 }
 
-function stepsOf(luma: Uint8Array, width: number, height: number, { mean, span }: Scale): Steps {
+function stepsOf(luma: Uint8Array, width: number, height: number, { mean, span, ridge }: Scale): Steps {
   const size = width * height;
-  const all = new Uint8Array(size).fill(1);
-  const means = meansWithin(luma, all, width, height, mean);
+  const means = meansWithin(luma, undefined, width, height, mean);
   const steps = new Float32Array(size);
   const right = new Float32Array(size),
     below = new Float32Array(size);
@@ -95,13 +94,17 @@ function stepsOf(luma: Uint8Array, width: number, height: number, { mean, span }
       steps[i] = (right[i] + below[i]) / 2;
     }
   }
-  const around = meansWithin(steps, all, width, height, NEAR);
+  const around = meansWithin(steps, undefined, width, height, NEAR);
   // Without what stands out, or an edge would hide itself.
   const plain = new Uint8Array(size);
   for (let i = 0; i < size; i++) plain[i] = Number(steps[i] <= HIGH * around[i] + PLAIN / 4);
-  const usual = meansOf(steps, plain, width, height);
-  const near = usual(NEAR),
-    far = usual(FAR);
+  if (!ridge) {
+    // Once more: a low edge that begins at a high one would be plain beside it, and let colours round its end.
+    const rest = meansWithin(steps, plain, width, height, NEAR);
+    for (let i = 0; i < size; i++) if (steps[i] > HIGH * rest[i] + PLAIN / 4) plain[i] = 0;
+  }
+  const near = meansWithin(steps, plain, width, height, NEAR),
+    far = meansWithin(steps, plain, width, height, FAR);
   // Where several edges meet, steps are high all round: further off they are not.
   for (let i = 0; i < size; i++) near[i] = Math.min(near[i], far[i]);
   return { right, below, usual: near };

@@ -1,3 +1,4 @@
+import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { randomStream } from '../picture/random';
 import { fillCandidates, CANDIDATES, SHOWN, smoothOf } from './candidates';
@@ -70,6 +71,23 @@ describe('holes', () => {
     const made = meansWithin([1, 2, 3, 4, 5, 6], Uint8Array.of(1, 0, 1, 1, 1, 1), 3, 2, 1);
     expect(made[0]).toBeCloseTo((1 + 4 + 5) / 3);
     expect(made[2]).toBeCloseTo((3 + 5 + 6) / 3);
+  });
+
+  it('have those means in planes of any shape, for any reach', () => {
+    const size = fc.integer({ min: 1, max: 9 });
+    fc.assert(
+      fc.property(size, size, fc.integer({ min: 0, max: 12 }), fc.infiniteStream(fc.nat(255)), fc.boolean(), (w, h, r, values, some) => {
+        const plane = Uint8Array.from({ length: w * h }, () => values.next().value as number);
+        const counts = some ? plane.map((v) => v % 2) : undefined;
+        const made = meansWithin(plane, counts, w, h, r);
+        made.forEach((mean, i) => {
+          const near = [...plane.keys()].filter(
+            (j) => Math.abs((j % w) - (i % w)) <= r && Math.abs(Math.floor(j / w) - Math.floor(i / w)) <= r && (!counts || counts[j]),
+          );
+          expect(mean).toBeCloseTo(near.length ? near.reduce((sum, j) => sum + plane[j], 0) / near.length : 0, 4);
+        });
+      }),
+    );
   });
 });
 

@@ -1,36 +1,53 @@
 /**
- * Mean of the samples that count within `radius` pixels of each, sideways and downwards, by sums over rows and columns (Crow, 1984).
- * @param counts 1 where a sample counts, 0 where it does not.
+ * Mean of the samples that count within `radius` pixels of each, sideways and downwards: sums of columns that move down row by row, and sums of those that
+ * move along.
+ *
+ * @param counts 1 where a sample counts, 0 where it does not; left out where all do.
  * @returns 0 where none does.
  */
-export const meansWithin = (plane: ArrayLike<number>, counts: Uint8Array, width: number, height: number, radius: number): Float32Array =>
-  meansOf(plane, counts, width, height)(radius);
-
-/** As `meansWithin`, for several radii. */
-export function meansOf(plane: ArrayLike<number>, counts: Uint8Array, width: number, height: number): (radius: number) => Float32Array {
-  const stride = width + 1;
-  const sums = new Float64Array(stride * (height + 1)),
-    numbers = new Uint32Array(stride * (height + 1));
-  for (let y = 0; y < height; y++) {
+export function meansWithin(
+  plane: ArrayLike<number>,
+  counts: Uint8Array | undefined,
+  width: number,
+  height: number,
+  radius: number,
+): Float32Array {
+  const out = new Float32Array(width * height);
+  // Of each column what lies within reach of the row, with columns of nothing on both sides.
+  const sums = new Float64Array(width + 2 * radius + 2),
+    numbers = new Float64Array(sums.length);
+  const first = radius + 1;
+  for (let x = 0; x < width; x++) numbers[first + x] = counts ? 0 : Math.min(height, radius);
+  for (let y = -radius; y < height; y++) {
+    const enters = y + radius,
+      leaves = y - radius - 1;
+    if (enters < height) take(enters, 1);
+    if (leaves >= 0) take(leaves, -1);
+    if (!counts && y >= 0) numbers.fill(Math.min(height, y + radius + 1) - Math.max(0, y - radius), first, first + width);
+    if (y < 0) continue;
+    let sum = 0,
+      number = 0;
+    for (let at = first; at < first + radius; at++) {
+      sum += sums[at];
+      number += numbers[at];
+    }
+    const row = y * width;
     for (let x = 0; x < width; x++) {
-      const i = y * width + x,
-        at = (y + 1) * stride + x + 1;
-      sums[at] = sums[at - 1] + sums[at - stride] - sums[at - stride - 1] + (counts[i] ? plane[i] : 0);
-      numbers[at] = numbers[at - 1] + numbers[at - stride] - numbers[at - stride - 1] + counts[i];
+      sum += sums[first + x + radius] - sums[x];
+      number += numbers[first + x + radius] - numbers[x];
+      if (number > 0) out[row + x] = sum / number;
     }
   }
-  return (radius) => {
-    const out = new Float32Array(width * height);
-    for (let y = 0; y < height; y++) {
-      const top = Math.max(0, y - radius) * stride,
-        bottom = Math.min(height, y + radius + 1) * stride;
+  return out;
+
+  function take(y: number, sign: 1 | -1): void {
+    const row = y * width;
+    if (counts)
       for (let x = 0; x < width; x++) {
-        const left = Math.max(0, x - radius),
-          right = Math.min(width, x + radius + 1);
-        const count = numbers[bottom + right] - numbers[bottom + left] - numbers[top + right] + numbers[top + left];
-        if (count > 0) out[y * width + x] = (sums[bottom + right] - sums[bottom + left] - sums[top + right] + sums[top + left]) / count;
+        const counted = sign * counts[row + x];
+        sums[first + x] += counted * plane[row + x];
+        numbers[first + x] += counted;
       }
-    }
-    return out;
-  };
+    else for (let x = 0; x < width; x++) sums[first + x] += sign * plane[row + x];
+  }
 }

@@ -39,9 +39,8 @@ export interface Border {
  */
 export function movedBorder({ width, height, colours }: Surface, found: Uint8Array): Border {
   const depth = signedDepth(found, width, height);
-  const all = new Uint8Array(depth.length).fill(1);
-  const even = meansWithin(depth, all, width, height, 3);
-  const lights = colours.map((plane) => meansWithin(plane, all, width, height, 1).map((v) => Math.log(Math.max(0, v) + BLACK)));
+  const even = meansWithin(depth, undefined, width, height, 3);
+  const lights = colours.map((plane) => meansWithin(plane, undefined, width, height, 1).map((v) => Math.log(Math.max(0, v) + BLACK)));
   const places: number[] = [];
   for (let i = 0; i < even.length; i++) if (Math.abs(even[i]) <= MISPLACED + BAND) places.push(i);
   const steps = lights.map(() => new Float32Array(depth.length));

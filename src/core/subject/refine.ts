@@ -28,8 +28,7 @@ export function refineSubject(likelihood: Float32Array, side: number, picture: R
   const coarse = spread(likelihood, side, width, height);
   const odds = byColour(coarse, picture, Math.round(NEAR * Math.max(width, height)));
   const size = width * height;
-  const all = new Uint8Array(size).fill(1);
-  const mean = (values: Float32Array): Float32Array => meansWithin(values, all, width, height, RADIUS);
+  const mean = (values: Float32Array): Float32Array => meansWithin(values, undefined, width, height, RADIUS);
   const { data } = picture;
   const light = new Float32Array(size);
   for (let i = 0; i < size; i++) light[i] = (0.299 * data[3 * i] + 0.587 * data[3 * i + 1] + 0.114 * data[3 * i + 2]) / 255;

@@ -18,8 +18,7 @@ export const formRadius = ({ width, height }: { width: number; height: number })
  * The large forms of a plane of stops: its texture averaged away within `radius`, its edges kept (guided filter by itself, He, Sun and Tang, 2010).
  */
 export function aroundOf(stops: Float32Array, width: number, height: number, radius: number): Float32Array {
-  const all = new Uint8Array(stops.length).fill(1);
-  const mean = (plane: ArrayLike<number>): Float32Array => meansWithin(plane, all, width, height, radius);
+  const mean = (plane: ArrayLike<number>): Float32Array => meansWithin(plane, undefined, width, height, radius);
   const whole = Int32Array.from(stops, (v) => Math.round(v * UNIT));
   const squares = new Float64Array(stops.length);
   for (let i = 0; i < squares.length; i++) squares[i] = whole[i] * whole[i];
