@@ -14,6 +14,7 @@ import { demoItems } from './demo';
 import { enlargeQuality } from './enlarge';
 import { facesRestored } from './faces';
 import { facesByReference } from './facesReference';
+import { facesInTime } from './facesSpeed';
 import { facesByOtherYears } from './facesYears';
 import { facesInFilms } from './facesFilm';
 import { facesFound } from './facesFound';
@@ -69,6 +70,7 @@ const PARTS: Record<string, (work: string) => Row[] | Promise<Row[]>> = {
   'faces-kept': marksKept,
   faces: facesRestored,
   'faces-film': facesInFilms,
+  'faces-speed': facesInTime,
   'faces-reference': facesByReference,
   'faces-years': facesByOtherYears,
   people: peopleGrouped,

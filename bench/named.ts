@@ -24,6 +24,22 @@ const LABELS: Record<string, Record<string, Partial<Record<Thing, string>>>> = {
   },
   places: {
     '00b89e1d': { sky: '1,1 2,1', sand: '2,6 4,6 6,7 3,5' },
+    '03477a5c': { sky: '1,2 8,2 2,4 8,4' },
+    '0396a832': { sky: '8,0 7,1', foliage: '3,7 7,7 9,5' },
+    '043b84e9': { sky: '9,0 9,1', foliage: '1,0 5,1 7,1' },
+    '059d0c52': { foliage: '2,1 1,2' },
+    '0b8f484b': { sky: '1,1 9,0 2,0', foliage: '9,3 8,4' },
+    '0bbc3cf7': { foliage: '6,1 7,3 5,2' },
+    '0cf42b0b': { sky: '1,0 4,1', foliage: '1,3 0,4', water: '1,5 2,6' },
+    '0d879a72': { sky: '1,1 8,1 3,2 9,2' },
+    '0e594133': { sky: '1,0 3,0', foliage: '6,6 8,6', water: '1,6' },
+    '159e227e': { foliage: '8,6 4,6' },
+    '15dc496f': { sky: '1,2 8,2 1,4 8,4', foliage: '1,6 8,6 3,7 6,7' },
+    '18414821': { sky: '2,0 4,0 7,0', foliage: '9,1' },
+    '193a6fb9': { foliage: '0,7 3,6 2,7' },
+    '199c6865': { sky: '4,0 8,1 6,0', foliage: '1,6 6,6 9,6' },
+    '1dd0fd27': { foliage: '0,1 9,4 2,5 8,6 6,0' },
+    '1f2b6468': { sky: '1,1 8,0 9,3', water: '1,6 9,6' },
     '0805897e': { water: '7,3 8,3 6,4', sky: '5,0 8,0 2,0' },
     '0e6f5c98': { wood: '8,7 9,5 0,5 9,7' },
     '14f577ec': { brick: '1,2 3,2 5,4 7,5 9,2 2,4 6,3 8,4' },
@@ -48,7 +64,7 @@ const LABELS: Record<string, Record<string, Partial<Record<Thing, string>>>> = {
   },
 };
 
-/** Codes of doubt up to which a guess is taken as it is: what the program calls sure. */
+/** Codes of doubt from which a guess is taken back more than most are: up to there the program calls it sure. */
 export const SURE = 36;
 /** Codes of chroma under which a thing has no hue to speak of. */
 const COLOURED = 6;

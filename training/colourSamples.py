@@ -1,14 +1,18 @@
 """Pictures made monochrome as old films and prints show them, and the colours they had."""
 
+import glob
 import hashlib
 import os
+import re
 
 import cv2
 import numpy as np
 
 from degrade import LUMA, add_grain, blurred, to_ycc
 from faces import FACE_PACKAGES, NOT_TAKEN, fetched, of_part, photographed
-from sources import PHOTOGRAPHS, decode, files_of, held_out, kind_of, pictures_of
+from named import named_textures
+from resources import files_in
+from sources import PHOTOGRAPHS, decode, files_of, held_out, kind_of, looks, pictures_of
 
 # Classes of colour: points of a square raster over Cb and Cr of full range, so many codes apart, so many steps from grey at most.
 SPACING, RADIUS = 12, 7
@@ -17,18 +21,23 @@ BINS = np.array([(b, r) for b in range(-RADIUS, RADIUS + 1) for r in range(-RADI
 FOLD = 4
 # Mean codes of chroma under which a picture counts as monochrome or toned, and teaches nothing.
 COLOURED = 5.0
-# Shares of pictures of people and of textures; the rest are photographs.
-PEOPLE, TEXTURES = 0.2, 0.12
+# Shares of pictures of people, of textures, of the demo's scenes and people, and of textures that are named; the rest are photographs.
+PEOPLE, TEXTURES, RENDERED, NAMED = 0.2, 0.05, 0.05, 0.12
+# Place in NAMES of what has no name.
+NAMELESS = -1
 # A picture's colours may be of a whole light that is off; as many are seen in the mirror.
 LEAST_SIDE = 128
 
 
 # Packages whose photographs are too small or too compressed to learn sharpness from, but show what colour things have: their licences,
-# and where in the package the photographs lie.
+# and where in the package the photographs lie, also inside its compiled resources.
 SCENES = {
     "scratch": ("CC-BY-SA-3.0", "/Media/Backgrounds/"),
     "gnome-control-center-data": ("CC0-1.0, GPL-2+", "/pixmaps/faces/"),
+    "gcompris-qt-data": ("CC-BY-SA, CC-BY, CC0, GPL, public domain", r"/(explore_\w+|erase|categorization|details|babyshapes)/resource/"),
 }
+# Small grey pictures of one photograph in two sizes differ by less.
+SAME_LOOK = 0.12
 
 
 def coloured(rgb):
@@ -63,15 +72,28 @@ def demo_photographs(part):
 
 def scenes(part):
     """Photographs of the packages in SCENES, by package and name; one in eight is held out by the SHA-256 of its name."""
-    found = {package: {} for package in SCENES}
+    found, seen = {package: {} for package in SCENES}, []
     for package, (_, folder) in SCENES.items():
-        for name, data in files_of(package):
-            if folder not in name or os.path.islink(name) or held_out(name) != (part == "held"):
+        for name, data in [*files_of(package), *resources_of(package)]:
+            if not re.search(folder, name) or os.path.islink(name) or held_out(name) != (part == "held"):
                 continue
             rgb = decode(data)
-            if rgb is not None and min(rgb.shape[:2]) >= 90 and kind_of(rgb) == "photo":
+            if rgb is None or min(rgb.shape[:2]) < 90 or kind_of(rgb) != "photo":
+                continue
+            look = looks(rgb)
+            if all(float(np.abs(look - other).mean()) >= SAME_LOOK for other in seen):
+                seen.append(look)
                 found[package][name] = rgb
     return found
+
+
+def resources_of(package):
+    """Names and bytes of the pictures in the compiled resources of a package."""
+    for path in sorted(glob.glob(f"/usr/share/{package.removesuffix('-data')}/rcc/*.rcc")):
+        with open(path, "rb") as file:
+            for name, data in files_in(file.read()):
+                if name.lower().endswith((".jpg", ".jpeg", ".png", ".webp")):
+                    yield name, data
 
 
 def portraits(part):
@@ -81,34 +103,52 @@ def portraits(part):
     return [picture for picture in found if min(picture.shape[:2]) >= 48]
 
 
+def rendered(part):
+    """The demo's scenes and people before anything is done to them; none is held out."""
+    if part == "held":
+        return []
+    paths = sorted(glob.glob(os.path.join(os.path.dirname(os.path.abspath(__file__)), "..", "demo", "plates", "*.png")))
+    return [cv2.resize(bgr, None, fx=scale, fy=scale, interpolation=cv2.INTER_AREA)[:, :, ::-1]
+            for bgr in map(cv2.imread, paths) for scale in [min(1, 900 / max(bgr.shape[:2]))]]
+
+
 class ColourLibrary:
-    """Coloured pictures of three kinds, by turns."""
+    """Coloured pictures of four kinds, by turns, and textures that are named."""
 
     def __init__(self, part):
         photos = pictures_of("photo", part)
         of = lambda wanted: [array for array, package in photos if (package in PHOTOGRAPHS) == wanted and coloured(array)]
         beside = demo_photographs(part) + [picture for found in scenes(part).values() for picture in found.values()]
-        self.kinds = [of(True) + [p for p in beside if coloured(p)], portraits(part), of(False)]
+        self.kinds = [of(True) + [p for p in beside if coloured(p)], portraits(part), of(False), [p for p in rendered(part) if coloured(p)]]
+        self.named = [pair for found in named_textures(part).values() for pair in found]
 
     def pick(self, random):
-        chance = random.random()
-        kind = self.kinds[1 if chance < PEOPLE else 2 if chance < PEOPLE + TEXTURES else 0]
-        return np.asarray(kind[random.integers(len(kind))])
+        """A picture and what it is of: a place in NAMES, or NAMELESS."""
+        if self.named and random.random() < NAMED:
+            return self.named[random.integers(len(self.named))]
+        chance, kind = random.random(), self.kinds[0]
+        for share, other in zip((PEOPLE, TEXTURES, RENDERED), self.kinds[1:]):
+            if 0 <= chance < share and other:
+                kind = other
+            chance -= share
+        return np.asarray(kind[random.integers(len(kind))]), NAMELESS
 
     def patch(self, side, random):
         """
         (side, side, 3) RGB floats: a quarter to all of a picture, a little askew and stretched, perhaps in the mirror; sometimes beside a part of another
-        one, so that no colour is told by the rest of the picture alone.
+        one, so that no colour is told by the rest of the picture alone. And what each place is of (side, side), as in `pick`.
         """
-        part = self.part(side, random)
+        part, name = self.part(side, random)
+        names = np.full((side, side), name)
         if random.random() < 0.25:
             at = int(side * random.uniform(0.3, 0.7))
-            other = self.part(side, random)
-            part = np.concatenate([part[:, :at], other[:, at:]], 1) if random.random() < 0.5 else np.concatenate([part[:at], other[at:]], 0)
-        return np.clip(part, 0, 255).astype(np.float32)
+            other, name = self.part(side, random)
+            beside = np.s_[:, at:] if random.random() < 0.5 else np.s_[at:]
+            part[beside], names[beside] = other[beside], name
+        return np.clip(part, 0, 255).astype(np.float32), names
 
     def part(self, side, random):
-        rgb = self.pick(random)
+        rgb, name = self.pick(random)
         h, w = rgb.shape[:2]
         wide = min(h, w) * random.uniform(0.25, 1)
         tall = wide * np.exp(random.uniform(-0.2, 0.2))
@@ -121,7 +161,7 @@ class ColourLibrary:
         by = max(1.0, max(wide, tall) / side)
         smaller = cv2.resize(np.asarray(rgb), None, fx=1 / by, fy=1 / by, interpolation=cv2.INTER_AREA) if by > 1 else np.asarray(rgb)
         flags = cv2.INTER_LINEAR | cv2.WARP_INVERSE_MAP
-        return cv2.warpAffine(smaller, way / by, (side, side), flags=flags, borderMode=cv2.BORDER_REFLECT_101)
+        return cv2.warpAffine(smaller, way / by, (side, side), flags=flags, borderMode=cv2.BORDER_REFLECT_101), name
 
 
 def filmed(rgb, random):
@@ -169,7 +209,10 @@ def shares(chroma):
 
 
 class ColourSamples:
-    """Luma as filmed (side, side) over 1, and the chroma the picture had (side / 4, side / 4, 2) in codes, 0 for grey."""
+    """
+    Luma as filmed (side, side) over 1, the chroma the picture had (side / 4, side / 4, 2) in codes, 0 for grey, and what is shown
+    (side / 4, side / 4): places in NAMES, or NAMELESS.
+    """
 
     def __init__(self, part, side, seed):
         self.side = side
@@ -177,6 +220,6 @@ class ColourSamples:
         self.library = ColourLibrary(part)
 
     def one(self):
-        rgb = self.library.patch(self.side, self.random)
+        rgb, names = self.library.patch(self.side, self.random)
         small = cv2.resize(rgb, (self.side // FOLD, self.side // FOLD), interpolation=cv2.INTER_AREA)
-        return (filmed(rgb, self.random) / 255).astype(np.float32), to_ycc(small)[:, :, 1:] - 128
+        return (filmed(rgb, self.random) / 255).astype(np.float32), to_ycc(small)[:, :, 1:] - 128, names[FOLD // 2::FOLD, FOLD // 2::FOLD]

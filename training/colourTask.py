@@ -4,16 +4,20 @@ import numpy as np
 import torch
 from torch.nn import functional as F
 
-from colourSamples import BINS, FOLD, RADIUS, SCENES, SPACING, ColourSamples, demo_photographs, portraits, scenes, shares
+from colourSamples import BINS, FOLD, NAMED, NAMELESS, RADIUS, SCENES, SPACING, ColourSamples, demo_photographs, portraits, scenes, shares
 from faces import FACE_PACKAGES
 from losses import stacked
+from named import NAMES, named_textures
 from networks import fold
 from seeing import Informed
+from sources import PACKAGES
 
 # How far classes count by how rare they are, against all alike (Zhang, Isola and Efros, 2016), and bounds of their weights.
 RARE, LIGHTEST, HEAVIEST = 0.5, 0.4, 4.0
 # Samples that tell how often each class comes.
 COUNTED = 300
+# How much it counts to name what is shown, beside its colour.
+NAMING = 0.1
 # Likelihoods are raised to the inverse of this before their mean is taken: a mean of all that may be is grey.
 SHARPER = 0.5
 
@@ -34,7 +38,7 @@ class Colour:
         self.weights = torch.ones(len(BINS))
 
     def network(self):
-        return Informed(len(BINS), self.config["widths"])
+        return Informed(len(BINS), self.config["widths"], named=len(NAMES))
 
     def samples(self, part, seed):
         made = ColourSamples(part, self.config["patch"], seed)
@@ -58,21 +62,22 @@ class Colour:
         return torch.softmax(odds.permute(0, 2, 3, 1), 3)
 
     def batch(self, samples, count):
-        luma, chroma = zip(*(samples.one() for _ in range(count)))
+        luma, chroma, names = zip(*(samples.one() for _ in range(count)))
         at, weights = zip(*(shares(c) for c in chroma))
-        return stacked(luma)[:, None], stacked(at), stacked(weights), stacked(chroma)
+        return stacked(luma)[:, None], stacked(at), stacked(weights), stacked(chroma), stacked(names)
 
     def run(self, network, batch):
         return network(fold(2 * batch[0] - 1, FOLD).contiguous(memory_format=torch.channels_last))
 
     def loss(self, result, batch):
-        """Cross entropy against the shares of the classes round the true colour."""
-        _, at, weights, _ = batch
-        likely = F.log_softmax(result, 1).permute(0, 2, 3, 1)
+        """Cross entropy against the shares of the classes round the true colour, and against what is shown where that is known."""
+        _, at, weights, _, names = batch
+        named = F.cross_entropy(result[:, len(BINS):], names, ignore_index=NAMELESS, reduction="sum") / names.numel()
+        likely = F.log_softmax(result[:, :len(BINS)], 1).permute(0, 2, 3, 1)
         told = -(likely.gather(3, at) * weights).sum(3)
         # By the class that is nearest.
         nearest = at.gather(3, weights.argmax(3, keepdim=True))[..., 0]
-        return (told * self.weights[nearest]).mean()
+        return (told * self.weights[nearest]).mean() + NAMING / NAMED * named
 
     def score(self, result, batch):
         """Codes of chroma off: of the answer, of grey, of one colour for all; mean chroma of the answer over the truth's; off where it is sure over where it is not."""
@@ -90,4 +95,5 @@ class Colour:
 
     def more_sources(self):
         faces = {"+".join(FACE_PACKAGES): {"pictures": len(demo_photographs("train")) + len(portraits("train")), "licence": "MIT"}}
-        return faces | {package: {"pictures": len(found), "licence": SCENES[package][0]} for package, found in scenes("train").items()}
+        named = {f"{package}, by name": {"pictures": len(found), "licence": PACKAGES[package]} for package, found in named_textures("train").items()}
+        return faces | named | {package: {"pictures": len(found), "licence": SCENES[package][0]} for package, found in scenes("train").items()}

@@ -15,8 +15,7 @@ from packing import pack, rounded
 from sources import PACKAGES, work_folder
 from tasks import TASKS
 from train import configuration
-from weights import MODELS
-
+from weights import MODELS, weights_of
 
 
 def operations(network, inputs):
@@ -57,9 +56,9 @@ def describe(name, network, task, config, card):
     if len(data) >= 4_000_000:
         raise SystemExit(f"{name}.onnx has {len(data)} bytes: too many")
     keep_example(network, task.inputs, name)
-    plain = task.network()
+    plain = task.network().eval()
     card = {"name": name, "inputs": task.inputs, "operations": operations(plain, task.inputs), "sha256": hashlib.sha256(data).hexdigest(),
-            "bytes": len(data), "task": config["task"], "config": config, "weights": sum(p.numel() for p in plain.parameters()), **card}
+            "bytes": len(data), "task": config["task"], "config": config, "weights": sum(value.numel() for value in weights_of(name).values()), **card}
     with open(os.path.join(MODELS, f"{name}.json"), "w") as out:
         json.dump(card, out, indent=2)
         out.write("\n")

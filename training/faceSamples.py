@@ -22,6 +22,8 @@ ENLARGERS = ("enlarge-print", "enlarge-live")
 SOUND = 0.25
 # Share of faces that glasses, scars or moles are drawn on.
 MARKED = 0.3
+# Share of faces from the larger composites, and how much oftener their frames are large: what is lost there is harder to tell.
+LARGER, LARGEST = 0.75, 0.6
 # Frame side that stands for 0 in the plane of sizes.
 SIZE_OF_FRAME = 96
 # Where the eyes, the nose and the mouth lie in the frame, in parts of it (src/core/faces/frame.ts), and how wide what counts more is around each.
@@ -89,7 +91,7 @@ class FaceSamples:
 
     def frame(self):
         """A face in a frame of some size, a little out of place as meshes of poor faces are, and the part of it that is taken."""
-        pool = self.pools[int(self.random.random() < 0.55)]
+        pool = self.pools[int(self.random.random() < LARGER)]
         face = pool[self.random.integers(len(pool))].astype(np.float32)
         return self.placed(with_marks(face, self.random) if self.random.random() < MARKED else face)
 
@@ -97,7 +99,7 @@ class FaceSamples:
         """A square picture brought to a frame of some size: a part (side, side), that size, where it lies, and what of it counts more."""
         random, side = self.random, self.side
         own = picture.shape[0]
-        size = side if own == SMALL else 8 * int(random.integers(side // 8, LARGE // 8 + 1))
+        size = side if own == SMALL else 8 * round((side + (LARGE - side) * random.random() ** LARGEST) / 8)
         angle, scale = random.normal(0, 3), size / own * random.normal(1, 0.03)
         matrix = cv2.getRotationMatrix2D((own / 2, own / 2), angle, scale)
         matrix[:, 2] += (size - own) / 2 + random.normal(0, 0.015 * size, 2)

@@ -118,17 +118,30 @@ def weights_of_package(folder=HUMAN):
     return state
 
 
+class Naming(nn.Module):
+    """Odds of what each place shows, of the features that its colour is told by: to learn from names, and left out of the file."""
+
+    def __init__(self, width, names):
+        super().__init__()
+        self.conv = nn.Conv2d(width, names, 1)
+
+    def forward(self, h):
+        return self.conv(h)
+
+
 class Informed(nn.Module):
     """
     Planes of luma folded by 4 (n, 16, h, w) from -1 to 1, sides multiples of 8, to answers (n, cout, h, w): what `Seeing` makes of the picture,
-    laid together from the coarsest size to the finest.
+    laid together from the coarsest size to the finest. While it learns, odds of `named` things follow the answers.
     """
 
     FOLD, CALM = 4, 0.1
 
-    def __init__(self, cout, widths):
+    def __init__(self, cout, widths, named=0):
         super().__init__()
         self.seeing = Seeing()
+        if named:
+            self.naming = Naming(widths[0], named)
         handed = list(HANDED_ON.values())[1:]
         self.near = nn.Conv2d(self.FOLD * self.FOLD, widths[0], 3, padding=1)
         self.sides = nn.ModuleList([nn.Conv2d(c, w, 1) for c, w in zip(handed, widths)])
@@ -147,4 +160,5 @@ class Informed(nn.Module):
         h = self.blocks[-1](sides[-1])
         for side, up, blocks in list(zip(sides[:-1], self.ups, self.blocks))[::-1]:
             h = blocks(side + F.pixel_shuffle(up(h), 2))
-        return self.tail(h)
+        answer = self.tail(h)
+        return torch.cat([answer, self.naming(h)], 1) if self.training and hasattr(self, "naming") else answer

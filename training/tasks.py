@@ -3,13 +3,14 @@
 import torch
 from torch.nn import functional as F
 
-from blemishSamples import CANDIDATES, HealSamples
 from colourTask import Colour
 from faces import face_sources
-from faceSamples import FaceSamples
+from faceSamples import SIZE_OF_FRAME, FaceSamples
+from faceSeeing import FaceSeeing, unlike
 from referenceSamples import ReferenceSamples
 from findingTasks import Condition, Dirt, Silvering, Stains
 from halftoneSamples import HalftoneSamples
+from healTask import Heal
 from losses import NEAR, WEAVE, channels_first, charbonnier, distance, distances, psnr, stacked, weave
 from networks import Trunk, enlarged, fold, unfold
 from motionSamples import FieldSamples, TemporalSamples
@@ -229,49 +230,6 @@ class Temporal:
                 "chroma before": psnr(batch[1][:, 2], batch[6]), "chroma fast": psnr(batch[4], batch[6]), "chroma": psnr(result[1], batch[6])}
 
 
-class Heal:
-    """
-    Weighs ways to fill what is masked. Input: the luma each of them gives, folded, and the folded mask; answer: logarithmic weights of the
-    ways, and a correction, 4 planes each.
-    """
-
-    inputs, planes = 4 * (CANDIDATES + 1), 0
-
-    def __init__(self, config):
-        self.config = config
-
-    def network(self):
-        return Trunk(self.inputs, 4 * (CANDIDATES + 1), self.config["widths"], self.config["blocks"])
-
-    def samples(self, part, seed):
-        return HealSamples(part, self.config, seed)
-
-    def batch(self, samples, count):
-        return [stacked(rows) for rows in zip(*(samples.one() for _ in range(count)))]
-
-    def run(self, network, batch):
-        candidates, mask, _ = batch
-        # Against the first of them, so that only what they differ by is seen, and much of it.
-        apart = 4 * (candidates[:, 1:] - candidates[:, :1])
-        x = torch.cat([fold(candidates[:, :1] - 0.5), fold(apart), fold(mask)], 1).contiguous(memory_format=torch.channels_last)
-        answer = unfold(network(x))
-        weights = torch.softmax(answer[:, :CANDIDATES], 1)
-        return (weights * candidates).sum(1, keepdim=True) + 0.25 * answer[:, CANDIDATES:]
-
-    def loss(self, result, batch):
-        """Inside the mask, each picture relative to how hard its damage is to mend."""
-        candidates, mask, truth = batch
-        area = mask.sum((1, 2, 3)) + 50
-        left = lambda made: (torch.sqrt((made - truth) ** 2 + 1e-6) * mask).sum((1, 2, 3)) / area
-        hard = left(candidates.mean(1, keepdim=True))
-        return (left(result) / (hard + 4 * NEAR) ** 0.5).mean()
-
-    def score(self, result, batch):
-        candidates, mask, truth = batch
-        off = lambda a: float((-10 * torch.log10((((a - truth) * mask) ** 2).sum((1, 2, 3)) / mask.sum((1, 2, 3)) + 1e-5)).mean())
-        return {"smooth": off(candidates[:, :1]), "patches": off(candidates[:, 1:2]), "mean": off(candidates.mean(1, keepdim=True)), "healed": off(result)}
-
-
 class Halftone(Clean):
     """
     Input: folded Y'CbCr, the folded threshold of black's screen, the period at half size, and the folded thresholds of cyan's, magenta's and
@@ -299,8 +257,8 @@ class Halftone(Clean):
         return [channels_first(stacked(rows)) for rows in zip(*(samples.one() for _ in range(count)))]
 
 
-# How much more eyes and mouths count than the rest of a face.
-FEATURED = 3.0
+# How much more eyes and mouths count than the rest of a face, and how much it counts what a network that knows faces sees of it.
+FEATURED, SEEN = 3.0, 0.4
 
 
 class Faces(Clean):
@@ -310,6 +268,10 @@ class Faces(Clean):
     """
 
     inputs, planes = 18, 6
+
+    def __init__(self, config):
+        super().__init__(config)
+        self.seeing = FaceSeeing()
 
     def network(self):
         return Trunk(18, 12, self.config["widths"], self.config["blocks"])
@@ -340,7 +302,9 @@ class Faces(Clean):
         weight = 1 + FEATURED * marked
         off = lambda a: (weight * torch.sqrt((a - truth) ** 2 + 1e-6)).mean((2, 3)) / weight.mean((2, 3))
         left = off(result) / (off(start) + NEAR) ** 0.8
-        return left[:, 0].mean() + 0.3 * left[:, 1:].mean() + 0.05 * WEAVE * weave(result[:, :1], truth[:, :1], start[:, :1])
+        sizes = SIZE_OF_FRAME * 2 ** batch[1][:, 2, 0, 0]
+        seen = unlike(self.seeing, result, truth, start, sizes)
+        return left[:, 0].mean() + 0.3 * left[:, 1:].mean() + SEEN * seen + 0.05 * WEAVE * weave(result[:, :1], truth[:, :1], start[:, :1])
 
     def score(self, result, batch):
         start, _, truth, marked = batch
@@ -348,7 +312,8 @@ class Faces(Clean):
         at = lambda a: float(-10 * torch.log10((((luma(a).clamp(0, 1) - luma(truth)) ** 2) * marked).sum() / marked.sum()))
         each = lambda a: -10 * torch.log10(((luma(a).clamp(0, 1) - luma(truth)) ** 2).mean((1, 2, 3)) + 1e-7)
         gain = each(result) - each(start)
-        return {"luma before": psnr(luma(start), luma(truth)), "luma": psnr(luma(result), luma(truth)), "features before": at(start),
+        seen = unlike(self.seeing, result, truth, start, SIZE_OF_FRAME * 2 ** batch[1][:, 2, 0, 0])
+        return {"unlike": float(seen), "luma before": psnr(luma(start), luma(truth)), "luma": psnr(luma(result), luma(truth)), "features before": at(start),
                 "features": at(result), "gain": float(gain.mean()), "worst": float(gain.min())}
 
 

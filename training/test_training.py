@@ -1,6 +1,8 @@
 """Tests of what the networks are taught with: python3 -m unittest discover training. They need no pictures."""
 
+import struct
 import unittest
+import zlib
 
 import cv2
 import numpy as np
@@ -23,13 +25,16 @@ from colourSamples import BINS, SPACING, ColourLibrary, filmed, shares
 from colourTask import Colour
 from conditionSamples import chroma_grain
 from faceSamples import EYES, MOUTH, features
+from faceSeeing import HALVED_FROM, FaceSeeing, unlike
 from findingTasks import Dirt, Silvering
 from lookalikes import fonts, lettering, parting, shirt_front, spectacles, worn
 from referenceSamples import displaced, in_light, within_face
 from layers import clip
+from resources import files_in
 from packing import LARGE, rounded, whole_steps
 from quantise import Graph, Rounded, equalise
 from silveringSamples import SilveringSamples, mirrored
+from named import NAMES, name_of
 from networks import Reader, Trunk, enlarged, fold, reading_planes, unfold
 from samples import Library, mask_of, reduced
 from tasks import BLUR_UNIT, SECOND, Clean, Enlarge, Temporal, combs, distance, fold_across, unfold_across, weave
@@ -574,15 +579,84 @@ class Colours(unittest.TestCase):
     def test_parts_keep_the_colours_of_their_pictures(self):
         library = ColourLibrary.__new__(ColourLibrary)
         red, green = (np.full(shape, colour, np.uint8) for shape, colour in (((90, 140, 3), (200, 40, 30)), ((300, 120, 3), (30, 160, 60))))
-        library.kinds = [[red], [green], [red]]
+        library.kinds, library.named = [[red], [red], [red], []], [(green, 1)]
         random, both = np.random.default_rng(2), 0
-        for _ in range(40):
-            patch = library.patch(48, random)
+        for _ in range(60):
+            patch, names = library.patch(48, random)
             self.assertEqual(patch.shape, (48, 48, 3))
+            # What has a name has it wherever it is, and nothing else has.
+            np.testing.assert_array_equal(names, np.where(patch[:, :, 0] < 100, 1, -1))
             seen = {tuple(np.rint(colour)) for colour in patch.reshape(-1, 3)}
             self.assertLessEqual(seen, {(200, 40, 30), (30, 160, 60)})
             both += len(seen) == 2
         self.assertGreater(both, 0)
+
+
+    def test_names_of_textures_say_what_they_are_of(self):
+        said = lambda path: (lambda place: place if place is None else list(NAMES)[place])(name_of(path))
+        for path, name in (("/a/brickWall3.jpg", "brick"), ("x.pk3:textures/exx/floor_grass02.tga", "foliage"), ("/a/gfx_WoodPlanks.png", "wood"),
+                           ("/a/desert-sand.png", "earth"), ("/wood/panel.png", None), ("/a/bricks_norm.png", None), ("/a/seal.png", None)):
+            self.assertEqual(said(path), name, path)
+
+    def test_names_are_answered_while_it_learns_alone_and_teach(self):
+        task = Colour({"widths": [8, 8, 8, 8], "patch": 32})
+        network = task.network()
+        luma = torch.rand(2, 1, 32, 32)
+        names = torch.full((2, 8, 8), -1)
+        at, weights = torch.full((2, 8, 8, 4), 74), torch.full((2, 8, 8, 4), 0.25)
+        batch = [luma, at, weights, torch.zeros(2, 8, 8, 2), names]
+        result = task.run(network, batch)
+        self.assertEqual(result.shape[1], len(BINS) + len(NAMES))
+        nameless = task.loss(result, batch)
+        names[0] = 3
+        self.assertGreater(float(task.loss(result, batch).detach()), float(nameless.detach()))
+        self.assertEqual(task.run(network.eval(), batch).shape[1], len(BINS))
+
+
+class FacesSeen(unittest.TestCase):
+    def test_what_is_seen_of_a_picture_differs_the_more_the_softer_it_is_and_not_at_all_from_itself(self):
+        seeing = FaceSeeing()
+        truth = torch.rand(2, 3, 96, 96, generator=torch.Generator().manual_seed(1))
+        soft = lambda n: torch.nn.functional.avg_pool2d(truth, n, 1, n // 2, count_include_pad=False)[:, :, :96, :96]
+        for size in (96, HALVED_FROM):
+            sizes = torch.full((2,), float(size))
+            left = [float(unlike(seeing, made, truth, soft(7), sizes)) for made in (truth, soft(3), soft(5))]
+            self.assertAlmostEqual(left[0], 0, places=5)
+            self.assertLess(left[1], left[2])
+        self.assertEqual([tuple(seen.shape[1:]) for seen in seeing(truth)], [(128, 12, 12), (256, 6, 6)])
+
+    def test_it_teaches_what_it_looks_at_and_learns_nothing_itself(self):
+        seeing = FaceSeeing()
+        made = torch.rand(1, 3, 96, 96, requires_grad=True)
+        unlike(seeing, made, torch.rand(1, 3, 96, 96), torch.rand(1, 3, 96, 96), torch.tensor([96.0])).backward()
+        self.assertGreater(float(made.grad.abs().sum()), 0)
+        self.assertEqual(list(seeing.parameters()), [])
+
+
+class Resources(unittest.TestCase):
+    def test_files_come_out_of_a_compiled_resource_as_they_went_in(self):
+        picture, text = bytes(range(256)), b"as it is" * 40
+        packed = struct.pack(">I", len(text)) + zlib.compress(text)
+        # Names with their lengths and hashes; contents with their sizes; entries: the root, a folder of two, a picture, packed text, something else.
+        names, places = b"", []
+        for name in ("photos", "a.jpg", "b.txt", "c.zst"):
+            places.append(len(names))
+            names += struct.pack(">HI", len(name), 0) + name.encode("utf-16-be")
+        contents, at = b"", []
+        for content in (picture, packed, b"?"):
+            at.append(len(contents))
+            contents += struct.pack(">I", len(content)) + content
+        file = lambda name, flags, start: struct.pack(">IHHHIQ", name, flags, 0, 0, start, 0)
+        folder = lambda name, count, first: struct.pack(">IHIIQ", name, 2, count, first, 0)
+        tree = folder(0, 1, 1) + folder(places[0], 3, 2) + file(places[1], 0, at[0]) + file(places[2], 1, at[1]) + file(places[3], 4, at[2])
+        start = 24
+        head = struct.pack(">4sIIIII", b"qres", 3, start + len(contents) + len(names), start, start + len(contents), 0)
+        found = dict(files_in(head + contents + names + tree))
+        self.assertEqual(found, {"/photos/a.jpg": picture, "/photos/b.txt": text})
+
+    def test_what_is_no_resource_is_refused(self):
+        with self.assertRaises(ValueError):
+            list(files_in(b"PK" + bytes(40)))
 
 
 class EightBits(unittest.TestCase):

@@ -20,7 +20,7 @@ export const decodeGuess = ({ answers, doubt, ...rest }: KeptGuess): Guess => {
 /** Colours that a monochrome still may have had. */
 export const coloursAnalysis: Analysis<Guess> = {
   id: 'colours',
-  version: 3,
+  version: 5,
   name: 'guess of colours',
   needs: [],
   measure: async ({ node }) => guessColours(tonesOf(await node.frame(0, wholeRegion(node.stream)))),

@@ -10,7 +10,7 @@ const PIECE_FRAMES = 6 * KEY_EVERY;
 /** How a film moves, its shots, and the colours that it may have had at some of its frames. */
 export const filmColoursAnalysis: Analysis<FilmColours> = {
   id: 'film-colours',
-  version: 2,
+  version: 4,
   name: 'colours along the film',
   needs: [],
   pieces: {

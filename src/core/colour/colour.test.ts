@@ -87,20 +87,36 @@ it('an area is tinted as far as it hangs together, and no further', () => {
   expect(cb[60 * tones.width + 80]).toBeLessThan(1);
 });
 
-it('a wash over all of a picture is taken back to what is likely; colours that differ stay apart', () => {
+describe('a wash over all of a picture', () => {
+  const NOTHING = new Float32Array(100);
+  /** Half of it red, a quarter grey, a quarter a little blue; yellowish all over but there. */
   const washed = (): Guess['answers'] => {
-    const likely = Int8Array.from({ length: 200 }, (_, i) => (i < 100 ? -30 : i % 2 ? 50 : 20));
+    const likely = Int8Array.from({ length: 200 }, (_, i) => (i % 100 < 50 ? (i < 100 ? -30 : 50) : i % 100 < 75 ? 0 : i < 100 ? 12 : -8));
     return { likely, warm: likely.map((v) => v + 5), cool: likely.slice() };
   };
-  const answers = washed();
-  takeWash(answers);
-  const mean = (from: number): number => answers.likely.subarray(from, from + 100).reduce((sum, v) => sum + v, 0) / 100;
-  expect(Math.hypot(mean(0), mean(100))).toBeCloseTo(16, 0);
-  expect(answers.likely[101] - answers.likely[100]).toBe(30);
-  expect(answers.warm[0] - answers.likely[0]).toBe(5);
-  const pale = { ...washed(), likely: new Int8Array(200).fill(6) };
-  takeWash(pale);
-  expect(pale.likely).toEqual(new Int8Array(200).fill(6));
+  const mean = (likely: Int8Array, from: number): number => likely.subarray(from, from + 100).reduce((sum, v) => sum + v, 0) / 100;
+
+  it('is taken back to what is likely, and what is grey or of another colour stays as it is', () => {
+    const answers = washed();
+    takeWash(answers, NOTHING);
+    expect(Math.hypot(mean(answers.likely, 0), mean(answers.likely, 100))).toBeCloseTo(16, 0);
+    for (const i of [60, 90, 160, 190]) expect(answers.likely[i]).toBe(washed().likely[i]);
+    expect(answers.likely[0]).toBeGreaterThan(-30);
+    expect(answers.likely[0]).toBeLessThan(0);
+  });
+
+  it('is none where it is weaker, and leaves what is known by other means', () => {
+    const pale = { ...washed(), likely: new Int8Array(200).fill(6) };
+    takeWash(pale, NOTHING);
+    expect(pale.likely).toEqual(new Int8Array(200).fill(6));
+    const answers = washed();
+    takeWash(
+      answers,
+      NOTHING.map((_, i) => Number(i < 10)),
+    );
+    expect(answers.likely[5]).toBe(-30);
+    expect(answers.likely[20]).toBeGreaterThan(-30);
+  });
 });
 
 describe('classes of colour', () => {

@@ -7,6 +7,7 @@ import { areaOf } from './areas';
 import type { Leaning } from './classes';
 import type { Guess } from './guess';
 import { type Links, linksOf } from './links';
+import { smooth, takenBack } from './quiet';
 import { CHANNELS, type Solving, spread } from './spread';
 import type { Tones } from './tones';
 
@@ -40,8 +41,6 @@ const GUESS_REACH = 14,
   IN_DOUBT = 30;
 /** A guess is off by more than this itself. */
 const GUESSED: Solving = { off: 0.012, fromOwn: true };
-/** Codes of doubt up to which a guess is taken as it is, and from which it is quiet. */
-const DOUBT = { from: 36, to: 60 };
 /** Least width of a stroke on the raster. */
 const THINNEST = 1.6;
 
@@ -152,11 +151,6 @@ function placesUnder(stroke: LaidStroke, width: number, height: number): number[
   return places;
 }
 
-const smooth = (t: number): number => {
-  const held = Math.min(1, Math.max(0, t));
-  return held * held * (3 - 2 * held);
-};
-
 /** Chroma of a colour by its lightness. */
 function byLightness(colour: string): [number, number] {
   const parts = colourParts(colour).map((v) => v / 65535);
@@ -178,7 +172,7 @@ function guessed({ luma, width, height }: Tones, links: Links, { guess, leaning,
       const doubt = between(guess.doubt, 0, over, x, y);
       const weight = 1 / GUESS_REACH ** 2 / (1 + (doubt / IN_DOUBT) ** 2);
       const light = luma[i] / 255 + SHADE;
-      const strength = vividness * (1 - quiet * smooth((doubt - DOUBT.from) / (DOUBT.to - DOUBT.from)));
+      const strength = vividness * (1 - quiet * takenBack(doubt));
       pull[i] = weight;
       wanted[CHANNELS * i] = (weight * strength * between(answer, 0, over, x, y)) / light;
       wanted[CHANNELS * i + 1] = (weight * strength * between(answer, coarse, over, x, y)) / light;

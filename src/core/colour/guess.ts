@@ -1,6 +1,11 @@
 import { network } from '../networks/model';
 import { chosen, CLASSES, doubtOf, type Chroma, type Leaning } from './classes';
-import type { Tones } from './tones';
+import { leastOff } from './expected';
+import { facesOn, tellFaces } from './faces';
+import { tellingOf } from './known';
+import { tellMargin } from './margin';
+import { takenBack } from './quiet';
+import { lumaAt, type Tones } from './tones';
 
 /** Colours that a monochrome picture may have had, on a coarse raster over all of it. */
 export interface Guess {
@@ -31,39 +36,85 @@ const FOLD = 4,
   GRID = 8 * FOLD;
 
 /** What the network `colour` makes of a picture. @throws NetworkError when it cannot be used. */
-export const guessColours = async (tones: Tones, looks = STILL_LOOKS): Promise<Guess> => guessFrom(await likelyColours(tones, looks));
+export async function guessColours(tones: Tones): Promise<Guess> {
+  return guessOf(await likelyColours(tones, STILL_LOOKS), tones);
+}
 
-/** The colours chosen of those that may be. */
-export function guessFrom({ width, height, likely }: Gathered): Guess {
+/** What the network's looks come to with what is known of faces and of margins. @throws NetworkError when faces cannot be looked for. */
+export async function guessOf(gathered: Gathered, tones: Tones): Promise<Guess> {
+  const telling = tellingOf(gathered);
+  const { width, height } = gathered;
+  const luma = lumaAt(tones, width, height);
+  tellFaces(telling, { width, height, luma }, await facesOn(tones));
+  tellMargin(telling, { width, height, luma });
+  return guessFrom(gathered, luma, telling.known);
+}
+
+/** How far doubt takes a guess back as a step begins. */
+const USUAL_QUIET = 0.8;
+/**
+ * How far strengths go from what is usual to that at which the guess is expected to be least off, and how much stronger all of it is then: least off it
+ * would be paler than pictures are.
+ */
+const HALFWAY = 0.5,
+  STRONGER = 1.06;
+
+/**
+ * The colours chosen of those that may be.
+ *
+ * @param luma lightness of each place, 0 to 255.
+ * @param known how far each place is known by other means, 0 to 1.
+ */
+function guessFrom({ width, height, likely }: Gathered, luma: ArrayLike<number>, known: ArrayLike<number>): Guess {
   const size = width * height;
   const answers = Object.fromEntries(LEANINGS.map((leaning) => [leaning, new Int8Array(2 * size)])) as Guess['answers'];
   const doubt = new Uint8Array(size);
   for (let i = 0; i < size; i++) {
     const here = likely.subarray(i * CLASSES.length, (i + 1) * CLASSES.length);
     doubt[i] = Math.round(doubtOf(here));
+    const shown = 1 - USUAL_QUIET * takenBack(doubt[i]);
+    const { cb, cr } = chosen(here, 'likely');
+    const strength = STRONGER * (1 + HALFWAY * (leastOff(here, { cb: shown * cb, cr: shown * cr }, luma[i]) - 1));
     for (const leaning of LEANINGS) {
-      const { cb, cr }: Chroma = chosen(here, leaning);
-      answers[leaning][i] = Math.round(cb);
-      answers[leaning][size + i] = Math.round(cr);
+      const one: Chroma = chosen(here, leaning);
+      answers[leaning][i] = Math.max(-127, Math.min(127, Math.round(strength * one.cb)));
+      answers[leaning][size + i] = Math.max(-127, Math.min(127, Math.round(strength * one.cr)));
     }
   }
-  takeWash(answers);
+  takeWash(answers, known);
   return { width, height, answers, doubt };
 }
 
 /** Codes of chroma that a picture's mean colour may have: more of one colour all over is seldom true, and often a wash over what is not known. */
 const WASH = 16;
 
-/** Takes what the likely colours' mean has beyond that from all of the answers. */
-export function takeWash(answers: Guess['answers']): void {
+/**
+ * Makes all of the answers weaker along the likely colours' mean where that is stronger, but for those that are known, which do not count. What is grey, or of
+ * another colour, stays.
+ */
+export function takeWash(answers: Guess['answers'], known: ArrayLike<number>): void {
   const size = answers.likely.length / 2;
-  const [b, r] = [0, 1].map((n) => answers.likely.subarray(n * size, (n + 1) * size).reduce((sum, v) => sum + v, 0) / size);
+  let b = 0,
+    r = 0,
+    all = 0;
+  for (let i = 0; i < size; i++) {
+    b += (1 - known[i]) * answers.likely[i];
+    r += (1 - known[i]) * answers.likely[size + i];
+    all += 1 - known[i];
+  }
   const length = Math.hypot(b, r);
-  if (length <= WASH) return;
-  const beyond = 1 - WASH / length;
+  if (!(length > WASH * all)) return;
+  const [towardsB, towardsR] = [b / length, r / length];
+  const along = (answer: Int8Array, i: number): number => towardsB * answer[i] + towardsR * answer[size + i];
+  let forth = 0;
+  for (let i = 0; i < size; i++) forth += (1 - known[i]) * Math.max(0, along(answers.likely, i));
+  const taken = (length - WASH * all) / forth;
   for (const leaning of LEANINGS)
-    for (let i = 0; i < 2 * size; i++)
-      answers[leaning][i] = Math.round(Math.max(-127, Math.min(127, answers[leaning][i] - beyond * (i < size ? b : r))));
+    for (let i = 0; i < size; i++) {
+      const less = taken * (1 - known[i]) * Math.max(0, along(answers[leaning], i));
+      answers[leaning][i] = Math.round(answers[leaning][i] - less * towardsB);
+      answers[leaning][size + i] = Math.round(answers[leaning][size + i] - less * towardsR);
+    }
 }
 
 /**
@@ -96,7 +147,7 @@ async function addLook(tones: Tones, side: number, mirrored: boolean, { width, h
   const grid = (v: number): number => Math.max(GRID, Math.round((v * scale) / GRID) * GRID);
   const w = grid(tones.width),
     h = grid(tones.height);
-  const seen = resized(tones, w, h);
+  const seen = lumaAt(tones, w, h);
   const planes = new Float32Array(w * h);
   const fw = w / FOLD,
     fh = h / FOLD;
@@ -115,21 +166,4 @@ async function addLook(tones: Tones, side: number, mirrored: boolean, { width, h
         to = (y * width + x) * classes;
       for (let k = 0; k < classes; k++) likely[to + k] += answer[from + k];
     }
-}
-
-/** Lightness at another size: means where there are fewer pixels, and between neighbours where there are more. */
-function resized({ luma, width, height }: Tones, w: number, h: number): Float32Array {
-  const out = new Float32Array(w * h);
-  for (let y = 0; y < h; y++) {
-    const top = Math.floor((y * height) / h),
-      bottom = Math.max(top + 1, Math.ceil(((y + 1) * height) / h));
-    for (let x = 0; x < w; x++) {
-      const left = Math.floor((x * width) / w),
-        right = Math.max(left + 1, Math.ceil(((x + 1) * width) / w));
-      let sum = 0;
-      for (let v = top; v < bottom; v++) for (let u = left; u < right; u++) sum += luma[v * width + u];
-      out[y * w + x] = sum / ((right - left) * (bottom - top));
-    }
-  }
-  return out;
 }

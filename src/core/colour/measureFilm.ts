@@ -1,7 +1,7 @@
 import { motionRaster, pairMotion, reducedFrame } from '../film/motion';
 import type { Picture, StreamInfo } from '../picture/picture';
 import { type FilmColours, mostly } from './film';
-import { FRAME_LOOKS, guessFrom, likelyColours } from './guess';
+import { FRAME_LOOKS, guessOf, likelyColours } from './guess';
 import { halvedGathered, thingsOf } from './things';
 import { type OwnColours, tonesOf } from './tones';
 
@@ -53,8 +53,10 @@ export async function measureFilm(
       const tones = tonesOf(picture);
       owns.push(tones.own);
       const likely = await likelyColours(tones, FRAME_LOOKS);
+      // What places are is compared with other pictures, whose faces are not looked for.
       const told = cut || n % THINGS_EVERY === 0;
-      keys.push({ frame: n, guess: guessFrom(likely), ...(told && { things: thingsOf(tones, halvedGathered(likely)) }) });
+      const things = told && { things: thingsOf(tones, halvedGathered(likely)) };
+      keys.push({ frame: n, guess: await guessOf(likely, tones), ...things });
     }
     await progress(found(), (n + 1) / (end - first));
   }

@@ -49,12 +49,28 @@ export function tonesOf(picture: Picture, longest = LONGEST): Tones {
   const lightness = reducedPlane(picture, 0, by, width, height);
   const luma = Uint8Array.from(lightness, (v) => Math.min(255, Math.max(0, (255 * (v - black)) / span)));
   if (info.planes === 1) return { width, height, luma, own: 'none', kept: new Uint8Array(width * height) };
-  const all = new Uint8Array(width * height).fill(1);
   const [cb, cr] = [1, 2].map((index) => {
     const codesOff = reducedPlane(picture, index, by, width, height).map((v) => (255 * (v - NEUTRAL_CHROMA)) / chroma);
-    return meansWithin(codesOff, all, width, height, AROUND);
+    return meansWithin(codesOff, undefined, width, height, AROUND);
   });
   return { width, height, luma, ...ownOf(luma, cb, cr) };
+}
+
+/** Lightness at another size: means where there are fewer pixels, and between neighbours where there are more. */
+export function lumaAt({ luma, width, height }: Tones, w: number, h: number): Float32Array {
+  const out = new Float32Array(w * h);
+  for (let y = 0; y < h; y++) {
+    const top = Math.floor((y * height) / h),
+      bottom = Math.max(top + 1, Math.ceil(((y + 1) * height) / h));
+    for (let x = 0; x < w; x++) {
+      const left = Math.floor((x * width) / w),
+        right = Math.max(left + 1, Math.ceil(((x + 1) * width) / w));
+      let sum = 0;
+      for (let v = top; v < bottom; v++) for (let u = left; u < right; u++) sum += luma[v * width + u];
+      out[y * w + x] = sum / ((right - left) * (bottom - top));
+    }
+  }
+  return out;
 }
 
 /** Which places are off the tone of the picture, whatever there is of it at each place: off the line from grey through the mean colour. */

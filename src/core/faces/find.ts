@@ -34,7 +34,10 @@ const LOOKS = [
 /** A finer look that is taken where faces as small as this share of the finest parts above were seen: there may be smaller ones. */
 const FINER = { size: 0.15, from: 700, seen: 0.12 };
 const OVERLAP = 1 / 3;
-/** Shorter side under which a picture is looked at with a border round it too, by how much of it: faces that fill a picture are not seen as such. */
+/**
+ * Shorter side under which a picture is looked at with a border round it too, by how much of it, as larger ones are that show no face: faces that fill a
+ * picture are not seen as such.
+ */
 const SMALL = 400,
   PADDED = 0.4;
 /** What a face of a part is looked at in once more: so many times as large as itself. */
@@ -61,17 +64,28 @@ export interface Turned extends Seen {
   inAll: boolean;
 }
 
-/**
- * Finds the faces of a picture: the detector sees it whole, upright and turned by quarters, and in parts, since it tells faces by their size in what it
- * sees; what parts and turned pictures show is looked at once more by itself, since they show faces in patterns.
- */
+/** Finds the faces of a picture. */
 export async function findFaces(picture: Picture): Promise<Faces> {
   const whole = rgbOf(fewerPixels(picture, MAX_PIXELS));
+  const found = await meshedFaces(whole);
+  return { faces: found.map((face) => described(face, whole, picture)), width: picture.region.width, height: picture.region.height };
+}
+
+/** A face with its mesh in pixels, where one could be laid over it. */
+export interface Meshed extends Turned {
+  mesh?: Mesh;
+}
+
+/**
+ * The faces of a picture with their meshes, the largest first: the detector sees it whole, upright and turned by quarters, and in parts, since it tells
+ * faces by their size in what it sees; what parts and turned pictures show is looked at once more by itself, since they show faces in patterns.
+ */
+export async function meshedFaces(whole: Rgb): Promise<Meshed[]> {
   const [detect, meshOf] = await faceNetworks();
   const { seen, most } = await seenFaces(whole, detect, [0, 1, 2, 3]);
-  const faces: Face[] = [];
-  for (const face of seen) faces.push(described(face, await surestMesh(face), whole, picture));
-  return { faces, width: picture.region.width, height: picture.region.height };
+  const faces: Meshed[] = [];
+  for (const face of seen) faces.push({ ...face, mesh: await surestMesh(face) });
+  return faces;
 
   /** Its mesh: faces that lie on their side are now and then seen upright, so the way most of the picture's lie is tried first. */
   async function surestMesh(face: Turned): Promise<Mesh | undefined> {
@@ -100,7 +114,7 @@ export async function seenFaces(whole: Rgb, detect: Detector, turns: readonly nu
   };
   for (const quarters of turns) await look(1, quarters);
   const most = uprightBy(found);
-  if (shorter < SMALL) {
+  if (shorter < SMALL || found.length === 0) {
     const by = Math.round(PADDED * shorter);
     for (const face of await detect(paddedRgb(turnedRgb(whole, most), by))) {
       const placed = turnedBack({ ...face, x: face.x - by, y: face.y - by }, whole, most);
@@ -128,7 +142,7 @@ function uprightBy(found: Turned[]): number {
 }
 
 /** What is told of a face. */
-function described({ x, y, width, height, score }: Turned, mesh: Mesh | undefined, { width: w, height: h }: Rgb, picture: Picture): Face {
+function described({ x, y, width, height, score, mesh }: Meshed, { width: w, height: h }: Rgb, picture: Picture): Face {
   const short = (v: number): number => Math.round(v * 1e5) / 1e5;
   const scale = picture.region.width / w;
   const blur = blurOf(mesh ? boundsOf(mesh) : { x, y, width, height }, scale, picture);

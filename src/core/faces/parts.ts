@@ -2,12 +2,12 @@ import type { FacePart, PartPath } from '../../shared/faceParts';
 import type { MarkPoint } from '../../shared/marks';
 
 /** Points of the mesh along the upper and the lower lip, from one corner of the mouth to the other: their outer border and their inner. */
-const LIPS = [
+export const LIPS = [
   { outer: [61, 185, 40, 39, 37, 0, 267, 269, 270, 409, 291], inner: [78, 191, 80, 81, 82, 13, 312, 311, 310, 415, 308] },
   { outer: [61, 146, 91, 181, 84, 17, 314, 405, 321, 375, 291], inner: [78, 95, 88, 178, 87, 14, 317, 402, 318, 324, 308] },
 ];
 /** Corners of each eye, and the middle of its lids. */
-const EYES = [
+export const EYES = [
   { corners: [33, 133], lids: [159, 145] },
   { corners: [362, 263], lids: [386, 374] },
 ];
@@ -24,13 +24,14 @@ const SKINS = [
   [347, 330, 266],
 ];
 /** Border of the forehead, by which hair begins. */
-const HAIRLINE = [54, 103, 67, 109, 10, 338, 297, 332, 284];
+export const HAIRLINE = [54, 103, 67, 109, 10, 338, 297, 332, 284];
 /** How far above it hair is marked, in parts of the face's height, and how broadly. */
 const ABOVE = 0.17,
   HAIR = 0.06;
-const TOP = 10,
-  CHIN = 152,
-  SIDES = [234, 454];
+/** The forehead's upper end, and the lower one of the chin. */
+export const TOP = 10,
+  CHIN = 152;
+const SIDES = [234, 454];
 
 /**
  * What marks the parts of a face, from its mesh: paths well within each part, from which a colour spreads along the picture's own edges.

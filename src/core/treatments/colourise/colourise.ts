@@ -56,7 +56,7 @@ export class ColouriseSettings {
     help: 'Strength of the colours the network gave. What is marked keeps its own.',
     when: { key: 'begin', is: ['likely', 'warm', 'cool', 'muted', 'reference'] },
   })
-  vividness = 80;
+  vividness = 100;
 
   @NumberSetting({
     label: 'Quiet in doubt',
@@ -114,7 +114,7 @@ const rememberReferred = remembered<Guess>(1 << 16),
 
 export const colourise: Treatment<ColouriseSettings> = {
   id: 'colourise',
-  version: 6,
+  version: 8,
   name: 'Colourise',
   answers: 'monochrome',
   settings: ColouriseSettings,

@@ -118,7 +118,7 @@ const sum = ({ side, planes }: FramedFace, other: FramedFace): FramedFace => ({
 
 export const faces: Treatment<FacesSettings> = {
   id: 'faces',
-  version: 5,
+  version: 6,
   name: 'Faces',
   answers: 'small and spoilt faces',
   settings: FacesSettings,

@@ -7,7 +7,7 @@ import { MaskPanel } from '../masks/maskPanel';
 import { addBranch, changeOpacity, moveBranch, removeEntry, renameBranch } from '../state/planActions';
 import { useBench, useBenchStore } from '../state/store';
 import { NumberField } from './numberField';
-import { RungActions } from './sortableRung';
+import { RungActions, RungSwitch } from './sortableRung';
 import { SpanPanel } from './spanPanel';
 
 const OPACITY = {
@@ -64,7 +64,8 @@ export function BranchPanel({ fork, branch }: { fork: Fork; branch: Branch }) {
       </div>
       <MaskPanel owner={branch.id} mask={branch.mask} />
       {moving && <SpanPanel owner={branch.id} span={branch.span} />}
-      <RungActions id={branch.id} on={branch.on}>
+      <RungActions>
+        <RungSwitch id={branch.id} on={branch.on} />
         <button
           type="button"
           className={QUIET_BUTTON}

@@ -3,7 +3,7 @@
 import type { Fork } from '../../../shared/plan';
 import { addBranch, removeEntry } from '../state/planActions';
 import { useBenchStore } from '../state/store';
-import { RungActions } from './sortableRung';
+import { RungActions, RungSwitch } from './sortableRung';
 
 /** What can be done with an open fork. */
 export function ForkPanel({ fork, problem }: { fork: Fork; problem: string | undefined }) {
@@ -15,7 +15,8 @@ export function ForkPanel({ fork, problem }: { fork: Fork; problem: string | und
         Each branch treats the same picture; each lies over the ones before it, as far as its opacity and its mask say. What no branch
         covers is the picture as it came.
       </p>
-      <RungActions id={fork.id} on={fork.on}>
+      <RungActions>
+        <RungSwitch id={fork.id} on={fork.on} />
         <button type="button" className="quiet" onClick={() => addBranch(bench, fork.id)}>
           Add a branch
         </button>

@@ -10,7 +10,7 @@ import { duplicateStep, forkStep, removeEntry, returnToMeasured } from '../state
 import { infoOf, useBench, useBenchStore } from '../state/store';
 import { costText, Line, Patch, Words } from './rungParts';
 import { SettingsForm } from './settingsForm';
-import { RungActions, SortableRung } from './sortableRung';
+import { RungActions, RungSwitch, SortableRung } from './sortableRung';
 import { SpanPanel } from './spanPanel';
 import type { Proof } from '../../parts/api';
 import type { PlanDescription } from '../../../archive';
@@ -73,6 +73,12 @@ export function StepRung({
       {open && (
         <div className="pr-3 pb-2 pl-[28px]">
           {wrong && <p className="mb-1.5 text-warn">{wrong}</p>}
+          {!step.on && (
+            // Whoever opens a step that is off mostly wants it on; its settings fill the screen.
+            <div className="mb-2">
+              <RungSwitch id={step.id} on={false} />
+            </div>
+          )}
           {info.finds && <FoundPanel step={step} />}
           {info.marks && <HandPanel step={step} />}
           {(info.line ?? info.level) && <LinePanel step={step} />}
@@ -80,7 +86,8 @@ export function StepRung({
           {settable && <SettingsForm step={step} info={info} />}
           {info.masks && <MaskPanel owner={step.id} mask={step.mask} />}
           {info.masks && moving && <SpanPanel owner={step.id} span={step.span} />}
-          <RungActions id={step.id} on={step.on}>
+          <RungActions>
+            {step.on && <RungSwitch id={step.id} on />}
             <button
               type="button"
               className="quiet disabled:cursor-default disabled:font-normal disabled:text-ink3 disabled:no-underline"

@@ -67,15 +67,16 @@ export function OpenButton({ id, words, label }: { id: string; words: ComponentP
   );
 }
 
-/** What an open rung can be told: switched on or off, and whatever `children` add. */
-export function RungActions({ id, on, children }: { id: string; on: boolean; children: ReactNode }) {
+export function RungSwitch({ id, on }: { id: string; on: boolean }) {
   const bench = useBenchStore();
   return (
-    <div className="mt-1.5 flex flex-wrap items-center gap-x-2 gap-y-1 whitespace-nowrap">
-      <button type="button" className="btn" onClick={() => switchEntry(bench, id)}>
-        {on ? 'Switch off' : 'Switch on'}
-      </button>
-      {children}
-    </div>
+    <button type="button" className="btn" onClick={() => switchEntry(bench, id)}>
+      {on ? 'Switch off' : 'Switch on'}
+    </button>
   );
+}
+
+/** What an open rung can be told at its end: its switch, and whatever else there is. */
+export function RungActions({ children }: { children: ReactNode }) {
+  return <div className="mt-1.5 flex flex-wrap items-center gap-x-2 gap-y-1 whitespace-nowrap">{children}</div>;
 }

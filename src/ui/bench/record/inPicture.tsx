@@ -24,7 +24,7 @@ export function InPicture({ take }: { take(names: string[]): void }) {
             {/* eslint-disable-next-line @next/next/no-img-element */}
             <img src={`/api/appearances/${face}`} alt="" className="h-[52px] w-[52px] bg-surround" />
             <span className="block truncate text-ink2" title={name}>
-              {name ?? 'not named'}
+              {name ?? 'no name'}
             </span>
           </li>
         ))}
