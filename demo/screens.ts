@@ -54,7 +54,7 @@ class Demo {
     await settled(this.page);
     await this.page.waitForLoadState('networkidle');
     await this.page
-      .getByText(/measuring, |being measured/)
+      .getByText(/measuring, |being measured|is measured: /)
       .first()
       .waitFor({ state: 'hidden' });
     await settled(this.page);
