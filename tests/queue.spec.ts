@@ -74,6 +74,7 @@ test('a title goes from the bench through the queue to its delivery', async ({ p
   await expect(dialog.getByRole('list', { name: 'Names as they will be' })).toContainText('Queued - Regatta disc, title 1 - master.mkv');
   await accessible(page);
   await dialog.getByRole('button', { name: 'Add to queue' }).click();
+  await dialog.waitFor({ state: 'hidden' });
   await page.goto(`${server.url}/queue`);
   const row = page.getByTestId('job').first();
   await expect(row).toContainText(/[1-9]\d* of 420/);

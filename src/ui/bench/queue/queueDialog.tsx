@@ -54,7 +54,8 @@ function QueueForm({ close }: { close: () => void }) {
   const start = async (): Promise<void> => {
     setBusy(true);
     try {
-      await api('jobs', { method: 'POST', json: { itemId: item.id, ...options } satisfies JobRequest });
+      // Whoever leaves the page at once has added it all the same.
+      await api('jobs', { method: 'POST', keepalive: true, json: { itemId: item.id, ...options } satisfies JobRequest });
       await queries.invalidateQueries({ queryKey: ['jobs'] });
       toast(
         <span>
