@@ -9,6 +9,7 @@ import * as seventh from './migrations/seventh';
 import * as sixth from './migrations/sixth';
 import * as eighth from './migrations/eighth';
 import * as ninth from './migrations/ninth';
+import * as tenth from './migrations/tenth';
 
 const MIGRATIONS: Record<string, Knex.Migration> = {
   '001_first': first,
@@ -20,6 +21,7 @@ const MIGRATIONS: Record<string, Knex.Migration> = {
   '007_seventh': seventh,
   '008_eighth': eighth,
   '009_ninth': ninth,
+  '010_tenth': tenth,
 };
 
 /** Migrations as objects, which work the same inside bundles and under a plain runner. */

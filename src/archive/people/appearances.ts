@@ -28,6 +28,8 @@ export interface Appearance {
 
 /** An appearance with what it is told by. */
 export interface DescribedAppearance extends Appearance {
+  /** Whether it was there when faces were last put together. */
+  grouped: boolean;
   residual: Float32Array;
   separable: Float32Array;
 }
@@ -131,9 +133,15 @@ export async function describedAppearances({ db }: Archive, collectionId: string
     .where('appearances.state', 'seen')
     .whereNotNull('appearances.residual')
     .orderBy(ORDER)
-    .select<(AppearanceRow & { residual: Buffer; separable: Buffer })[]>([...COLUMNS, 'appearances.residual', 'appearances.separable']);
-  return rows.map(({ residual, separable, ...row }) => ({
+    .select<(AppearanceRow & { residual: Buffer; separable: Buffer; grouped: number })[]>([
+      ...COLUMNS,
+      'appearances.residual',
+      'appearances.separable',
+      'appearances.grouped',
+    ]);
+  return rows.map(({ residual, separable, grouped, ...row }) => ({
     ...fromRow(row),
+    grouped: Boolean(grouped),
     residual: numbersOf(residual),
     separable: numbersOf(separable),
   }));

@@ -155,6 +155,22 @@ describe('the people of a collection', () => {
     await expect(mergePersons(test.archive, collection, first, first)).rejects.toThrow('itself');
   });
 
+  it('that a correction left behind stay who they are, and all know where they stood', async () => {
+    const item = await test.itemIn(collection, 30);
+    await keepAppearances(test.archive, item.id, 'key', [found(0.3)]);
+    const [latest] = await appearancesIn(test.archive, item.id);
+    const input = async () => new Map((await groupingInput(test.archive, collection)).faces.map((face) => [face.id, face]));
+    const before = await input();
+    expect(before.get(faces[0])?.stood).toBe(await personAt(0));
+    expect(before.get(latest.id)?.stood).toBeUndefined();
+    const former = await personAt(0);
+    await moveAppearances(test.archive, collection, [faces[2]], 'new');
+    expect((await input()).get(faces[0])).toMatchObject({ person: former, stood: former });
+    // One that is like nobody stood by itself.
+    await keepGroups(test.archive, collection, { groups: [[faces[0]], [faces[1], faces[3]], [faces[2]], [latest.id]] });
+    expect((await input()).get(latest.id)?.stood).toBe(latest.id);
+  });
+
   it('are asked about in pairs', async () => {
     const [first, second] = [String(await personAt(0)), String(await personAt(1))];
     await tellPerson(test.archive, collection, second, { name: 'Iris' });

@@ -100,6 +100,8 @@ export async function moveAppearances(a: Archive, collectionId: string, ids: rea
       if (person_id === null || person_id === person) continue;
       const rest = (await trx('appearances').where({ person_id }).whereNotIn('id', ids).pluck('id')) as string[];
       for (const other of rest) await keepAnswer(trx, id, other, 'different');
+      // Who was looked through stays: what there is room for now is asked about.
+      await trx('appearances').whereIn('id', rest).update({ told: true });
     }
     await dropEmpty(trx, former);
     return person;
@@ -166,8 +168,9 @@ export async function dismissAppearances(a: Archive, collectionId: string, ids: 
 /** What groups are made from: the collection's faces, and what was told. */
 export async function groupingInput(a: Archive, collectionId: string): Promise<{ faces: GroupFace[]; answers: PairAnswer[] }> {
   const faces = (await describedAppearances(a, collectionId)).map(
-    ({ id, itemId, personId, told, pixels, yaw, along, residual, separable }) => ({
+    ({ id, itemId, personId, told, grouped, pixels, yaw, along, residual, separable }) => ({
       ...{ id, picture: itemId, pixels, yaw, residual, separable, ...(along && { along }) },
+      ...(grouped && { stood: personId ?? id }),
       ...(told && personId !== null && { person: personId }),
     }),
   );
@@ -199,6 +202,7 @@ export async function keepGroups({ db }: Archive, collectionId: string, { groups
       const moved = group.filter((id) => !was.get(id)?.told && was.get(id)?.person_id !== person);
       if (moved.length) await trx('appearances').whereIn('id', moved).update({ person_id: person });
     }
+    await trx('appearances').whereIn('id', groups.flat()).update({ grouped: true });
     const all = (await trx('persons').where({ collection_id: collectionId, told: false }).pluck('id')) as string[];
     await dropEmpty(trx, all);
   });

@@ -67,6 +67,23 @@ describe('faces put together by person', () => {
     expect(groupFaces(doubtful, answer('same')).groups).toHaveLength(1);
   });
 
+  it('that stood elsewhere do not join somebody who was told of: it is asked about; new ones do', () => {
+    const told = (more: Partial<GroupFace>): GroupFace[] => [
+      face('a1', 1, 0.1, { person: 'ruth', stood: 'ruth' }),
+      face('a2', 1, 0.1, { person: 'ruth', stood: 'ruth' }),
+      face('a3', 1, 0.1, more),
+    ];
+    expect(sets(groupFaces(told({}), []).groups)).toEqual(['a1 a2 a3']);
+    expect(sets(groupFaces(told({ stood: 'ruth' }), []).groups)).toEqual(['a1 a2 a3']);
+    const { groups, questions } = groupFaces(told({ stood: 'a3' }), []);
+    expect(sets(groups)).toEqual(['a1 a2', 'a3']);
+    expect(questions).toHaveLength(1);
+    expect(questions[0].likeness).toBeGreaterThan(0);
+    // Where nobody said anything, faces are put together whatever they stood in.
+    const untold = told({ stood: 'a3' }).map((f): GroupFace => ({ ...f, person: undefined }));
+    expect(sets(groupFaces(untold, []).groups)).toEqual(['a1 a2 a3']);
+  });
+
   it('of two people that were named never become one', () => {
     const faces = [face('a1', 1, 0.1, { person: 'ruth' }), face('a2', 1, 0.1, { person: 'iris' }), face('a3', 1, 0.1)];
     const { groups, questions } = groupFaces(faces, []);

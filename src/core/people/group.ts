@@ -9,6 +9,8 @@ export interface GroupFace extends LikenessFace {
   along?: { first: number; last: number };
   /** The person it is by what somebody told; others join it, but it is never parted from it. */
   person?: string;
+  /** Names the group it stood in when faces were last put together; left out where it was not there yet. */
+  stood?: string;
 }
 
 /** What somebody said of two faces; nothing is known of those they were unsure of, and they are not asked about again. */
@@ -60,18 +62,21 @@ const areSeenTogether = (a: GroupFace, b: GroupFace): boolean =>
 
 /**
  * Puts faces together by person: the likest two groups first (agglomerative, each pair of groups judged by the mean of its likest pairs of faces), never
- * against what was told, and two of one picture only where it was told.
+ * against what was told, and two of one picture only where it was told. A person that somebody told of grows by itself only by new faces: where those that
+ * stood elsewhere look like it now, as when a correction made room, it is asked about.
  * @param alike what `likenesses` gives for the faces, where it is known.
  */
 export function groupFaces(faces: readonly GroupFace[], answers: readonly PairAnswer[], alike = likenesses(faces)): Grouped {
   const n = faces.length;
   const { first, asked, apart } = told(faces, answers);
   // Groups stand at the index of their first face.
-  const groups = new Map<number, { faces: number[]; person?: string }>();
+  const groups = new Map<number, Group>();
   first.forEach((at, i) => {
-    const group = groups.get(at) ?? { faces: [], person: undefined };
+    const { person, stood } = faces[i];
+    const group = groups.get(at) ?? { faces: [], person: undefined, stood: new Set() };
     group.faces.push(i);
-    group.person ??= faces[i].person;
+    group.person ??= person;
+    if (stood !== undefined) group.stood.add(stood);
     groups.set(at, group);
   });
   const links = new Links(n);
@@ -80,15 +85,15 @@ export function groupFaces(faces: readonly GroupFace[], answers: readonly PairAn
       const flags = (apart.has(pairOf(i, j, n)) ? APART : 0) | (areSeenTogether(faces[i], faces[j]) ? ONE_PICTURE : 0);
       links.add(first[i], first[j], alike[i * n + j], flags);
     }
-  const persons = (a: number, b: number): boolean => {
-    const [one, other] = [groups.get(a)?.person, groups.get(b)?.person];
-    return one === undefined || other === undefined || one === other;
+  const canJoin = (a: number, b: number): boolean => {
+    const [one, other] = [groups.get(a), groups.get(b)];
+    return one !== undefined && other !== undefined && mayJoin(one, other);
   };
   const nearest = new Map<number, { to: number; by: number }>();
   const seek = (at: number): void => {
     nearest.delete(at);
     for (const to of groups.keys()) {
-      if (to === at || links.flags(at, to) || !persons(at, to)) continue;
+      if (to === at || links.flags(at, to) || !canJoin(at, to)) continue;
       const by = links.mean(at, to);
       if (by > (nearest.get(at)?.by ?? -Infinity)) nearest.set(at, { to, by });
     }
@@ -103,6 +108,7 @@ export function groupFaces(faces: readonly GroupFace[], answers: readonly PairAn
     if (!kept || !gone) break;
     kept.faces.push(...gone.faces);
     kept.person ??= gone.person;
+    for (const name of gone.stood) kept.stood.add(name);
     groups.delete(from);
     nearest.delete(from);
     for (const other of groups.keys()) if (other !== into) links.merge(into, from, other);
@@ -111,7 +117,7 @@ export function groupFaces(faces: readonly GroupFace[], answers: readonly PairAn
       if (other === into) continue;
       const known = nearest.get(other);
       if (known && (known.to === from || known.to === into)) seek(other);
-      else if (!links.flags(other, into) && persons(other, into) && links.mean(other, into) > (known?.by ?? -Infinity))
+      else if (!links.flags(other, into) && canJoin(other, into) && links.mean(other, into) > (known?.by ?? -Infinity))
         nearest.set(other, { to: into, by: links.mean(other, into) });
     }
   }
@@ -121,7 +127,7 @@ export function groupFaces(faces: readonly GroupFace[], answers: readonly PairAn
     for (const [b, other] of left.slice(0, k)) {
       const flags = links.flags(a, b),
         by = links.mean(a, b);
-      if (flags & APART || !persons(a, b) || by < (flags & ONE_PICTURE ? TWICE : WORTH_ASKING)) continue;
+      if (flags & APART || !mayBeOne(one, other) || by < (flags & ONE_PICTURE ? TWICE : WORTH_ASKING)) continue;
       const [i, j] = likest(one.faces, other.faces, alike, n);
       if (!asked.has(pairOf(i, j, n))) questions.push({ a: faces[i].id, b: faces[j].id, likeness: by });
     }
@@ -129,6 +135,25 @@ export function groupFaces(faces: readonly GroupFace[], answers: readonly PairAn
   questions.sort((a, b) => b.likeness - a.likeness || (a.a < b.a ? -1 : 1));
   return { groups: left.map(([, group]) => group.faces.map((i) => faces[i].id)), questions: questions.slice(0, MOST_QUESTIONS) };
 }
+
+interface Group {
+  faces: number[];
+  person?: string;
+  /** Where its faces stood before. */
+  stood: Set<string>;
+}
+
+/** Whether two groups may be one person by what was told. */
+const mayBeOne = (one: Group, other: Group): boolean =>
+  one.person === undefined || other.person === undefined || one.person === other.person;
+
+/** Whether they may become one without being asked about. */
+const mayJoin = (one: Group, other: Group): boolean =>
+  mayBeOne(one, other) &&
+  ((one.person === undefined && other.person === undefined) ||
+    one.stood.size === 0 ||
+    other.stood.size === 0 ||
+    [...one.stood].some((name) => other.stood.has(name)));
 
 /** A number for two faces, whichever comes first. */
 const pairOf = (i: number, j: number, n: number): number => Math.min(i, j) * n + Math.max(i, j);
