@@ -7,6 +7,7 @@ import sharp from 'sharp';
 import { fullRangeDetector } from '../src/core/faces/detector';
 import { frameOf, meshNetwork } from '../src/core/faces/mesh';
 import type { Rgb } from '../src/core/vision/rgb';
+import { viewOf } from '../src/core/vision/view';
 
 /** Width of the box under which a face has nothing to teach, in pixels. */
 const LEAST = 44;
@@ -24,7 +25,7 @@ for (const path of (await readFile(list, 'utf8')).split('\n').filter(Boolean)) {
     .raw()
     .toBuffer({ resolveWithObject: true });
   const picture: Rgb = { data: new Uint8Array(data), width: info.width, height: info.height };
-  for (const face of await detect(picture)) {
+  for (const face of await detect(viewOf(picture))) {
     if (face.width < LEAST) continue;
     const found = await mesh(picture, face);
     if (found.score > SURE)

@@ -6,7 +6,7 @@ import { createRequire } from 'node:module';
 import path from 'node:path';
 import type { Rgb, SeenFace as Face } from '../../src/core';
 
-export { fullRangeDetector, type Rgb } from '../../src/core';
+export { fullRangeDetector, viewOf, type Rgb } from '../../src/core';
 
 const require = createRequire(import.meta.url);
 

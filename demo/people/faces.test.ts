@@ -2,7 +2,7 @@ import path from 'node:path';
 import sharp, { type Sharp } from 'sharp';
 import { beforeAll, describe, expect, it } from 'vitest';
 import { CAST } from './cast';
-import { describingDetector, fullRangeDetector, type Rgb } from './detectors';
+import { describingDetector, fullRangeDetector, type Rgb, viewOf } from './detectors';
 import { SHEET } from './sheet';
 
 const plate = (name: string): string => path.resolve(import.meta.dirname, '../plates', name);
@@ -34,7 +34,7 @@ describe('the cast', () => {
     for (const k of SHEET.turns.keys()) {
       const picture = await row(k);
       const place = ({ x, width }: { x: number; width: number }): number => Math.floor((x + width / 2) / SHEET.width);
-      const ones = (await first(picture)).map(place);
+      const ones = (await first(viewOf(picture))).map(place);
       const twos = await second(picture);
       found.push(NAMES.map((_, n) => ones.includes(n)));
       described.push(NAMES.map((_, n) => twos.find((face) => place(face) === n)?.descriptor));
@@ -64,7 +64,7 @@ describe('the cast', () => {
   });
 
   it('is found by the first in the group, all eleven', async () => {
-    const faces = await first(await rgb(sharp(plate('group.png'))));
+    const faces = await first(viewOf(await rgb(sharp(plate('group.png')))));
     expect(faces.filter(({ width }) => width > 60)).toHaveLength(11);
   }, 60_000);
 });

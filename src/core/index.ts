@@ -49,6 +49,7 @@ export {
 
 // Where the people of a picture are.
 export { type Face as SeenFace, fullRangeDetector } from './faces/detector';
+export { viewOf } from './vision/view';
 export { type Face, findFaces, type Faces } from './faces/find';
 export { facesAt, type FilmFaces, joinFilmFaces, measureFilmFaces, spanOf } from './faces/film';
 export { inlayOfFace } from './faces/inlaid';

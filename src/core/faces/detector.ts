@@ -1,5 +1,5 @@
 import { liteModel } from '../vision/liteRt';
-import type { Rgb } from '../vision/rgb';
+import { copied, type RgbView } from '../vision/view';
 import type { Box } from './frame';
 import { sampledRgb } from './sampled';
 
@@ -21,7 +21,7 @@ const SEEN = 0.5;
  * A detector of faces that others trained on photographs (face_detection_full_range of the package @mediapipe/face_detection, Apache-2.0). The picture is
  * fitted into a square, so faces should be no smaller than a twentieth of its side.
  */
-export async function fullRangeDetector(): Promise<(picture: Rgb) => Promise<Face[]>> {
+export async function fullRangeDetector(): Promise<(picture: RgbView) => Promise<Face[]>> {
   const model = await liteModel('@mediapipe/face_detection', 'face_detection_full_range.tflite');
   return async (picture) => {
     const scale = Math.max(picture.width, picture.height) / SIDE;
@@ -42,11 +42,11 @@ export async function fullRangeDetector(): Promise<(picture: Rgb) => Promise<Fac
 }
 
 /** Means over the pixels of each of the square's, or between them where the picture is smaller, from -1 to 1, black where it does not reach. */
-function fitted(picture: Rgb, scale: number): Float32Array {
-  const { data, width, height } = picture;
+function fitted(picture: RgbView, scale: number): Float32Array {
+  const { data, width, height, first, right, down } = picture;
   const out = new Float32Array(SIDE * SIDE * 3).fill(-1);
   if (scale < 1) {
-    const rgb = sampledRgb(picture, { a: scale, b: 0, x: 0, y: 0 }, SIDE);
+    const rgb = sampledRgb(copied(picture), { a: scale, b: 0, x: 0, y: 0 }, SIDE);
     for (let y = 0; y < SIDE && y * scale < height; y++)
       for (let x = 0; x < SIDE && x * scale < width; x++)
         for (let i = 3 * (y * SIDE + x), c = 0; c < 3; c++) out[i + c] = rgb[i + c] / 127.5 - 1;
@@ -59,11 +59,20 @@ function fitted(picture: Rgb, scale: number): Float32Array {
     for (let x = 0; x * scale < width && x < SIDE; x++) {
       const x0 = Math.floor(x * scale),
         x1 = last((x + 1) * scale, x0, width);
-      for (let c = 0; c < 3; c++) {
-        let sum = 0;
-        for (let v = y0; v < y1; v++) for (let u = x0; u < x1; u++) sum += data[(v * width + u) * 3 + c];
-        out[(y * SIDE + x) * 3 + c] = sum / ((y1 - y0) * (x1 - x0)) / 127.5 - 1;
-      }
+      let r = 0,
+        g = 0,
+        b = 0;
+      for (let v = y0; v < y1; v++)
+        for (let u = x0, at = first + v * down + x0 * right; u < x1; u++, at += right) {
+          r += data[at];
+          g += data[at + 1];
+          b += data[at + 2];
+        }
+      const i = 3 * (y * SIDE + x),
+        count = (y1 - y0) * (x1 - x0);
+      out[i] = r / count / 127.5 - 1;
+      out[i + 1] = g / count / 127.5 - 1;
+      out[i + 2] = b / count / 127.5 - 1;
     }
   }
   return out;

@@ -1,7 +1,7 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { halfFloat } from '../vision/packageWeights';
-import { turnedRgb } from '../vision/rgb';
+import { copied, part, turned, viewOf } from '../vision/view';
 import { describer, descriptorDistance } from './descriptors';
 import { fitted, FRAME, invert, moved, type Similarity, within } from './frame';
 import { landmarksOf } from './mesh';
@@ -70,11 +70,27 @@ describe('a pose', () => {
 describe('a picture turned by quarters', () => {
   const picture = { data: Uint8Array.from({ length: 18 }, (_, i) => i), width: 3, height: 2 };
   it('four times is what it was, and once has its lower left at its upper left', () => {
-    expect(turnedRgb(turnedRgb(turnedRgb(turnedRgb(picture, 1), 1), 1), 1)).toEqual(picture);
-    const once = turnedRgb(picture, 1);
-    expect([once.width, once.height, once.data[0]]).toEqual([2, 3, 9]);
-    expect(turnedRgb(picture, 2)).toEqual(turnedRgb(once, 1));
-    expect(turnedRgb(picture, 3)).toEqual(turnedRgb(turnedRgb(once, 1), 1));
+    const by = (quarters: number): typeof picture => copied(turned(viewOf(picture), quarters)) as typeof picture;
+    const again = (from: typeof picture): typeof picture => copied(turned(viewOf(from), 1)) as typeof picture;
+    expect(again(again(again(again(picture))))).toEqual(picture);
+    expect([by(1).width, by(1).height, by(1).data[0]]).toEqual([2, 3, 9]);
+    expect(by(2)).toEqual(again(by(1)));
+    expect(by(3)).toEqual(again(by(2)));
+    expect(by(4)).toEqual(picture);
+  });
+
+  it('has parts that are those of the turned picture', () => {
+    // Of the columns 1 and 2 of the upper row, turned: a column, the left one above.
+    expect(copied(turned(part(viewOf(picture), 1, 0, 2, 1), 1))).toEqual({
+      data: Uint8Array.from([3, 4, 5, 6, 7, 8]),
+      width: 1,
+      height: 2,
+    });
+    expect(copied(part(turned(viewOf(picture), 1), 1, 0, 1, 2))).toEqual({
+      data: Uint8Array.from([0, 1, 2, 3, 4, 5]),
+      width: 1,
+      height: 2,
+    });
   });
 
   it('is sampled where a similarity says', () => {

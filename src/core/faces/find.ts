@@ -1,6 +1,7 @@
 import { measureBlur } from '../condition/blur';
 import { cutPlane, type Picture } from '../picture/picture';
-import { cutRgb, fewerPixels, paddedRgb, type Rgb, rgbOf, turnedRgb } from '../vision/rgb';
+import { fewerPixels, paddedRgb, type Rgb, rgbOf } from '../vision/rgb';
+import { copied, part, type RgbView, turned, viewOf } from '../vision/view';
 import { apartFrom, type Face as Seen, fullRangeDetector, separate } from './detector';
 import { boundsOf, landmarksOf, type Mesh, meshNetwork } from './mesh';
 
@@ -104,10 +105,11 @@ export async function meshedFaces(whole: Rgb): Promise<Meshed[]> {
  */
 export async function seenFaces(whole: Rgb, detect: Detector, turns: readonly number[]): Promise<{ seen: Turned[]; most: number }> {
   const found: Turned[] = [];
+  const all = viewOf(whole);
   const shorter = Math.min(whole.width, whole.height);
   const look = async (size: number, quarters: number): Promise<void> => {
-    for (const { left, top, part } of partsOf(turnedRgb(whole, quarters), size))
-      for (const face of await detect(part)) {
+    for (const { left, top, seen } of partsOf(turned(all, quarters), size))
+      for (const face of await detect(seen)) {
         const placed = turnedBack({ ...face, x: face.x + left, y: face.y + top }, whole, quarters);
         found.push({ ...placed, quarters, inAll: size === 1 });
       }
@@ -116,7 +118,7 @@ export async function seenFaces(whole: Rgb, detect: Detector, turns: readonly nu
   const most = uprightBy(found);
   if (shorter < SMALL || found.length === 0) {
     const by = Math.round(PADDED * shorter);
-    for (const face of await detect(paddedRgb(turnedRgb(whole, most), by))) {
+    for (const face of await detect(viewOf(paddedRgb(copied(turned(all, most)), by)))) {
       const placed = turnedBack({ ...face, x: face.x - by, y: face.y - by }, whole, most);
       found.push({ ...placed, quarters: most, inAll: true });
     }
@@ -197,16 +199,16 @@ function turnedBack(face: Seen, { width, height }: Rgb, quarters: number): Seen 
 }
 
 /** Parts of a size that overlap by a third: larger faces are seen in larger parts. */
-function partsOf(whole: Rgb, size: number): { left: number; top: number; part: Rgb }[] {
+function partsOf(whole: RgbView, size: number): { left: number; top: number; seen: RgbView }[] {
   const width = Math.round(whole.width * size),
     height = Math.round(whole.height * size);
-  if (size === 1) return [{ left: 0, top: 0, part: whole }];
-  const starts = (all: number, part: number): number[] => {
-    const count = Math.ceil((all - part) / (part * (1 - OVERLAP))) + 1;
-    return Array.from({ length: count }, (_, n) => Math.round(((all - part) * n) / Math.max(1, count - 1)));
+  if (size === 1) return [{ left: 0, top: 0, seen: whole }];
+  const starts = (all: number, own: number): number[] => {
+    const count = Math.ceil((all - own) / (own * (1 - OVERLAP))) + 1;
+    return Array.from({ length: count }, (_, n) => Math.round(((all - own) * n) / Math.max(1, count - 1)));
   };
   return starts(whole.width, width).flatMap((left) =>
-    starts(whole.height, height).map((top) => ({ left, top, part: cutRgb(whole, left, top, width, height) })),
+    starts(whole.height, height).map((top) => ({ left, top, seen: part(whole, left, top, width, height) })),
   );
 }
 
@@ -215,7 +217,7 @@ async function again({ x, y, width, height, quarters }: Turned, whole: Rgb, dete
   const side = Math.round(SECOND_LOOK * Math.max(width, height));
   const left = Math.max(0, Math.min(whole.width - side, Math.round(x + width / 2 - side / 2))),
     top = Math.max(0, Math.min(whole.height - side, Math.round(y + height / 2 - side / 2)));
-  const part = cutRgb(whole, left, top, Math.min(side, whole.width - left), Math.min(side, whole.height - top));
-  const seen = (await detect(turnedRgb(part, quarters))).map((face) => turnedBack(face, part, quarters));
+  const near = part(viewOf(whole), left, top, Math.min(side, whole.width - left), Math.min(side, whole.height - top));
+  const seen = (await detect(turned(near, quarters))).map((face) => turnedBack(face, near, quarters));
   return seen.some((face) => face.score >= SURE && Math.abs(face.x + left - x) < width / 2 && Math.abs(face.y + top - y) < height / 2);
 }

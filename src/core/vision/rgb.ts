@@ -42,22 +42,6 @@ export function paddedRgb({ data, width, height }: Rgb, by: number): Rgb {
   return { data: out, width: w, height: h };
 }
 
-/** A picture turned clockwise by quarters of a circle. */
-export function turnedRgb({ data, width, height }: Rgb, quarters: number): Rgb {
-  const turns = ((quarters % 4) + 4) % 4;
-  if (turns === 0) return { data, width, height };
-  const [w, h] = turns === 2 ? [width, height] : [height, width];
-  const out = new Uint8Array(data.length);
-  for (let y = 0; y < h; y++)
-    for (let x = 0; x < w; x++) {
-      const [u, v] = turns === 1 ? [y, height - 1 - x] : turns === 2 ? [width - 1 - x, height - 1 - y] : [width - 1 - y, x];
-      const from = 3 * (v * width + u),
-        to = 3 * (y * w + x);
-      for (let c = 0; c < 3; c++) out[to + c] = data[from + c];
-    }
-  return { data: out, width: w, height: h };
-}
-
 /** Means over the pixels of each new one; where there are more new ones, the nearest. */
 export function reducedRgb({ data, width, height }: Rgb, w: number, h: number): Rgb {
   const out = new Uint8Array(3 * w * h);
