@@ -1,6 +1,6 @@
 """
 Gives the modelled people of the demo faces that are nobody's: python3 demo/people/features.py [PICTURE ...]. Reads what pictures.ts renders into
-demo/plates/modelled/ and writes demo/plates/. Each member of the cast has skin, brows, eyes, nose and mouth of five people whose photographs npm packages
+demo/plates/modelled/, people without hair and their hair, and writes demo/plates/. Each member of the cast has skin, brows, eyes, nose and mouth of five people whose photographs npm packages
 carry (training/faces.py), in a shape between theirs and the modelled head's, in the light of the scene and at the age that is told.
 """
 
@@ -47,6 +47,12 @@ SHEET, SHEET_AGES = ("edwin", "lilian", "ruth", "harold", "arthur", "janet", "pe
 MODELLED = 0.4
 # Photographs' skin is laid on stronger than what is left of its colour where several are mixed.
 SATURATED = 1.3
+# Which of the givers gives them.
+EYES, MOUTH, DARK = 2, 4, 40
+# Most red, green and blue over skin's, as lids are redder in small photographs than in life.
+WARMEST = np.array([1.04, 1.15, 1.2], np.float32)
+# How much the features' finest lines are raised: photographs are smaller than some of the heads.
+SHARPER = 0.7
 # Share of the mean of all givers in what is broader than lines.
 MEAN = 0.55
 # Where the parts lie in the frame, and how large they are in parts of it: brows, eyes, nose, mouth.
@@ -137,18 +143,24 @@ def face_of(who, known, doll, shape, side, age):
     other = mirrored_points(np.mean([faces.framed(face) for face in known.values()], 0))
     hull = faces.oval(shape, side)[:, :, None]
     # Luma and colour differences of each, against those round them.
-    flat, colour = [], []
+    flat, colour, own = [], [], []
     for face in givers:
         layer = np.clip(levelled(face, shape, other, side), 2, 255)
         luma = (layer @ LUMA)[:, :, None]
         flat.append(luma / np.maximum(within(luma, hull, side / 8), 4))
         share = layer / luma
         colour.append(share / np.maximum(within(share, hull, side / 8), 0.1))
+        # In the dark a photograph's colours are chance.
+        plain = (layer + DARK) / (luma + DARK)
+        own.append(plain / np.maximum(within(plain, hull, side / 8), 0.1))
     weights = parts(side)[:, :, :, None]
     mean = sum(flat) / len(flat)
     mixed = sum(w * f for w, f in zip(weights, flat))
     mixed = mixed + MEAN * (soft(mean, side / 40) - soft(mixed, side / 40))
     tint = 1 + 0.6 * (soft(sum(colour) / len(colour), side / 60) - 1)
+    # Whites, irises and lips have the colours of those that give them, or all would be of skin.
+    for k in (EYES, MOUTH):
+        tint = tint + weights[k] * (np.clip(soft(own[k], side / 150), 0.85, WARMEST) - tint)
     low = within(doll, hull, side / 8)
     features = weights[1:].sum(0)
     skin = (hull > 0.9) & (features < 0.1)
@@ -161,6 +173,7 @@ def face_of(who, known, doll, shape, side, age):
         lines = (doll @ LUMA)[:, :, None] / np.maximum((low @ LUMA)[:, :, None], 4)
         lines = lines - soft(lines, side / 30)
         mixed = mixed + np.interp(age, [40, 75], [0.3, 0.9]) * (1 - features) * np.minimum(lines, 0.05)
+    mixed = mixed + SHARPER * features * (mixed - soft(mixed, side / 80))
     # Pores, where photographs are too small for them.
     pores = soft(np.random.default_rng(side).normal(0, 1, (side, side, 1)).astype(np.float32), side / 220 + 0.5)
     mixed = mixed + np.interp(age, [5, 30], [0.008, 0.02]) * (1 - features) * pores / pores.std()
@@ -169,14 +182,10 @@ def face_of(who, known, doll, shape, side, age):
     return grey + SATURATED * (made - grey)
 
 
-def hair(doll, shape, side):
-    """Where the modelled hair lies over the forehead."""
-    luma = doll @ np.array([0.299, 0.587, 0.114])
-    skin = np.median(luma[int(0.45 * side):int(0.7 * side), int(0.3 * side):int(0.7 * side)])
-    y = (np.arange(side) + 0.5)[:, None] / side
-    brow = (shape[105, 1] + shape[334, 1]) / 2
-    above = np.clip((brow - 0.035 - y) / 0.02, 0, 1)
-    return soft(np.clip((0.62 * skin - luma) / (0.14 * skin), 0, 1).astype(np.float32) * above, 0.8)[:, :, None]
+def combed(picture, hair):
+    """The picture with the layer of hair over it."""
+    opacity = hair[:, :, 3:] / 255.0
+    return picture * (1 - opacity) + hair[:, :, :3] * opacity
 
 
 # Points round each brow of the mesh.
@@ -238,7 +247,7 @@ def lay(picture, face, who, known, age):
     # The forehead stays the modelled one: over photographs' hangs their hair.
     y = (np.arange(side, dtype=np.float32) + 0.5)[:, None] / side
     brows = (shape[105, 1] + shape[334, 1]) / 2
-    mask = mask * np.clip((y - brows + 0.10) / 0.08, 0, 1)[:, :, None] * (1 - hair(doll, own, side))
+    mask = mask * np.clip((y - brows + 0.10) / 0.08, 0, 1)[:, :, None]
     h, w = picture.shape[:2]
     back = lambda a: cv2.warpAffine(a, to, (w, h), flags=cv2.INTER_AREA, borderMode=cv2.BORDER_CONSTANT)
     # Reduced before it is laid back, so that nothing aliases.
@@ -279,18 +288,24 @@ def in_cells(file, found, row):
 
 def dressed(name, known):
     """One of the pictures, or the sheet."""
-    file = os.path.join(MODELLED_PLATES, f"{name}.png")
+    bald = cv2.imread(os.path.join(MODELLED_PLATES, f"{name}.png"))[:, :, ::-1].astype(np.float32)
+    hair = cv2.imread(os.path.join(MODELLED_PLATES, f"{name}-hair.png"), cv2.IMREAD_UNCHANGED)[:, :, [2, 1, 0, 3]].astype(np.float32)
     told = PICTURES.get(name, {"year": None, "rows": [SHEET] * len(SHEET_AGES), "glasses": []})
     year, rows, worn = told["year"], told["rows"], told["glasses"]
-    found = meshes(file)
-    picture = np.ascontiguousarray(cv2.imread(file)[:, :, ::-1].astype(np.float32))
-    for n, (who, face) in enumerate(in_cells(file, found, rows[0]) if name.startswith("album") else in_rows(found, rows)):
+    with tempfile.TemporaryDirectory() as folder:
+        # Faces are found as they will be seen.
+        file = os.path.join(folder, "modelled.png")
+        cv2.imwrite(file, np.clip(np.rint(combed(bald, hair)), 0, 255).astype(np.uint8)[:, :, ::-1])
+        found = meshes(file)
+        who_is_where = list(in_cells(file, found, rows[0]) if name.startswith("album") else in_rows(found, rows))
+    picture = np.ascontiguousarray(bald)
+    for n, (who, face) in enumerate(who_is_where):
         row, column = divmod(n, len(SHEET))
         age = year - CAST[who][0] if year else SHEET_AGES[(row + column) % len(SHEET_AGES)]
         mesh = lay(picture, face, who, known, age)
         if who in worn:
             glasses(picture, mesh)
-    cv2.imwrite(os.path.join(PLATES, f"{name}.png"), np.clip(np.rint(picture), 0, 255).astype(np.uint8)[:, :, ::-1])
+    cv2.imwrite(os.path.join(PLATES, f"{name}.png"), np.clip(np.rint(combed(picture, hair)), 0, 255).astype(np.uint8)[:, :, ::-1])
 
 
 if __name__ == "__main__":

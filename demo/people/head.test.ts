@@ -1,5 +1,5 @@
 import { describe, expect, it } from 'vitest';
-import { strands } from './hair';
+import { ear } from './ear';
 import { eyeDepth, grown, inOpening, lipLine, planOf, skinPoint, skull, worn, type Vector } from './head';
 import { identity, type Look } from './person';
 
@@ -85,23 +85,20 @@ describe('a head', () => {
   });
 });
 
-describe('hair', () => {
-  it('lies on the head and outside it', () => {
-    for (const hair of ['short', 'bob', 'bun'] as const) {
-      const look = { ...LOOK, hair };
-      const made = strands(who, look);
-      expect(made.length).toBeGreaterThan(5000);
-      for (const { points } of made.slice(0, 300)) {
-        const n = Math.hypot(...points[0]);
-        const above = n - skull(who, look, points[0].map((v) => v / n) as Vector);
-        expect(above).toBeGreaterThan(0);
-        expect(above).toBeLessThan(0.13);
-      }
-    }
-  });
-
-  it('leaves a bald head mostly bare', () => {
-    const crown = (hair: Look['hair']): number => strands(who, { ...LOOK, hair }).filter(({ points }) => points[0][1] > 0.85).length;
-    expect(crown('bald')).toBeLessThan(crown('short') / 20);
+describe('an ear', () => {
+  it('is rooted in the head, stands out of it, and is the mirror of the other', () => {
+    const left = ear(who, LOOK, 1),
+      right = ear(who, LOOK, -1);
+    const above = left.points.map((p) => {
+      const n = Math.hypot(...p);
+      return n - skull(who, LOOK, p.map((v) => v / n) as Vector);
+    });
+    expect(Math.min(...above)).toBeLessThan(0);
+    expect(Math.max(...above)).toBeGreaterThan(0.1);
+    expect(right.points).toEqual(left.points.map(([x, y, z]) => [-x, y, z]));
+    // From the brow to the end of the nose.
+    const heights = left.points.map(([, y]) => y);
+    expect(Math.max(...heights)).toBeGreaterThan(0.05);
+    expect(Math.min(...heights)).toBeLessThan(planOf(who, LOOK).noseY + 0.1);
   });
 });

@@ -1,271 +1,122 @@
 /**
- * Renders the pictures with people into demo/plates/modelled/, where `features.py` gives them their faces: `npx tsx demo/people/pictures.ts [NAME ...] [--width W]`. Needs POV-Ray; a
- * picture takes from one to twenty minutes. `--outlines` renders where the people are instead, white on black, into demo/truth/people/.
+ * Renders the pictures with people into demo/plates/modelled/, where `features.py` gives them their faces: `npx tsx demo/people/pictures.ts [NAME ...] [--width W]`. Needs POV-Ray. The
+ * people are bald there: their hair is a layer of its own beside each (NAME-hair.png), which is laid on after the faces. `--outlines` renders where
+ * the people are instead, white on black, into demo/truth/people/.
  */
 import { mkdtempSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import path from 'node:path';
 import { parseArgs } from 'node:util';
 import sharp from 'sharp';
-import { CAST, lookOf, type Name } from './cast';
-import { identity, type Identity, type Look } from './person';
-import { personScene, render, type Detail } from './scene';
+import { CAST, type Name } from './cast';
+import { strands } from './hair';
+import { hairLayer, type Camera, type Head, type Placed } from './hairLayer';
+import { moved, placed, turned } from './place';
+import { headPlace, personScene, personSolids, render } from './scene';
+import { SCENES, type Scene } from './scenes';
 import { ALBUM, SHEET } from './sheet';
+import { v3 } from './solid';
 
 const PLATES = path.resolve(import.meta.dirname, '../plates');
+/** Strands of a head that fills the picture. */
+const STRANDS = 60_000;
 
-interface Pose {
-  who: Identity;
-  look: Look;
-  /** Where the head is (x to the left in the picture), its size against 1, and how far the whole body is turned, degrees. */
-  at: [number, number, number];
-  size?: number;
-  body?: number;
+const povCamera = ({ from, to, angle }: Camera): string =>
+  `camera { location ${v3(from)} right x*image_width/image_height up y look_at ${v3(to)} angle ${angle} }`;
+
+/** A picture in files: the people without hair, and their hair. */
+interface Rendered {
+  bald: string;
+  hair: string;
 }
 
-interface Scene {
-  width: number;
-  height: number;
-  detail: Detail;
-  /** Camera, lights and surroundings in POV-Ray's language. */
-  set: string;
-  people: Pose[];
+/** The people of a scene as POV-Ray objects, and what their hair needs. */
+async function people(scene: Scene, folder: string): Promise<{ bodies: string[]; surfaces: Placed[]; heads: Head[] }> {
+  const bodies: string[] = [],
+    surfaces: Placed[] = [],
+    heads: Head[] = [];
+  for (const [n, { who, look: told, at, size = 1, body = 0 }] of scene.people.entries()) {
+    // The body turns with the head's neck; the head's own turn is on top.
+    const look = { ...told, turn: told.turn - body };
+    const solids = await personSolids(who, look, scene.detail);
+    const place = placed(moved([0, 0, 0], size), turned('y', body), moved(at));
+    const head = { who, look, place: placed(headPlace(look), place), strands: strands(who, look, STRANDS * scene.detail) };
+    heads.push(head);
+    for (const solid of [solids.head, ...solids.ears]) surfaces.push({ solid, place: head.place, head });
+    surfaces.push({ solid: solids.body, place, head });
+    bodies.push(
+      `union { ${await personScene(who, look, solids, scene.detail, { folder, name: `p${n}` })} scale ${size} rotate y*${body} translate ${v3(at)} }`,
+    );
+  }
+  return { bodies, surfaces, heads };
 }
 
-const of = (name: Name, year: number, at: Pose['at'], more: Partial<Look> = {}, body = 0): Pose => ({
-  who: CAST[name].who,
-  look: lookOf(name, year, more),
-  at,
-  body,
-});
-
-/** Somebody of the yard, known only from this picture. */
-const hand = (seed: number, age: number, at: Pose['at'], more: Partial<Look> = {}, body = 0): Pose => ({
-  who: identity(seed, false),
-  look: {
-    ...lookOf('arthur', CAST.arthur.born + age),
-    age,
-    wear: {
-      kind: 'suit',
-      colour: [0.03 + (seed % 7) * 0.015, 0.03 + (seed % 7) * 0.014, 0.035 + (seed % 7) * 0.012],
-      second: [0.1, 0.03 * (seed % 4), 0.04],
-    },
-    ...more,
-  },
-  at,
-  body,
-});
-
-const backdrop = (z: number): string =>
-  `plane { z,${z} pigment { bozo turbulence .8 lambda 2.4 color_map { [0 rgb <.10,.085,.07>] [.6 rgb <.19,.16,.13>] [1 rgb <.30,.26,.21>] } scale 2.4 } finish { diffuse .8 } }`;
-
-const camera = (from: string, to: string, angle: number): string =>
-  `camera { location ${from} right x*image_width/image_height up y look_at ${to} angle ${angle} }`;
-
-const WINDOW = `light_source { <-5,4.2,6.5> rgb <1.2,1.12,1.0> area_light x*3,y*3,3,3 adaptive 1 jitter }
-light_source { <6,0,5> rgb <.2,.2,.22> shadowless }
-light_source { <3,5,-5> rgb <.55,.52,.48> }`;
-
-const WHITE: [number, number, number] = [0.6, 0.58, 0.54];
-
-const SCENES: Record<string, Scene> = {
-  // A child in the studio, 1932.
-  portrait: {
-    width: 560,
-    height: 700,
-    detail: 1,
-    set: `${camera('<.3,.2,10>', '<0,-.75,0>', 23)}\n${WINDOW}\n${backdrop(-3.2)}`,
-    people: [of('harold', 1932, [0, 0, 0], { turn: 14, nod: -2, tilt: 3, gaze: -4, smile: 0.35 }, 8)],
-  },
-  // The couple in the year they were married, 1921.
-  couple: {
-    width: 880,
-    height: 1100,
-    detail: 1,
-    set: `${camera('<0,.4,14>', '<0,-.95,0>', 24)}\n${WINDOW}\n${backdrop(-4)}`,
-    people: [
-      of('edwin', 1921, [-1.05, 0.62, -0.9], { turn: 14, nod: -1, gaze: -3, smile: 0.08 }, 16),
-      of('lilian', 1921, [0.95, -0.2, 0.3], { turn: -12, tilt: 4, gaze: 4, smile: 0.3, hair: 'bun' }, -14),
-    ],
-  },
-  // The yard on the day of a launching, 1948.
-  group: {
-    width: 1500,
-    height: 1000,
-    detail: 0.5,
-    set: `${camera('<0,1.2,31>', '<0,-.75,-1>', 30)}
-light_source { <-14,18,22> rgb <1.05,1.02,.98> area_light x*5,y*5,3,3 adaptive 1 jitter }
-light_source { <18,8,16> rgb <.4,.42,.45> shadowless }
-light_source { <0,20,4> rgb .25 shadowless }
-// Tarred boards of the shed, a door that stands open.
-plane { z,-6.5 pigment { gradient x color_map { [0 rgb .012] [.03 rgb .02] [.04 rgb <.085,.077,.07>] [.97 rgb <.115,.105,.095>] [1 rgb .03] } scale 1.15 } normal { granite .25 scale <.25,6,.25> } finish { diffuse .8 } }
-box { <6.2,-8,-6.45>, <9.4,4.2,-6.3> pigment { rgb .012 } }
-box { <5.9,-8,-6.45>, <6.2,4.5,-6.1> pigment { rgb <.2,.19,.17> } }
-box { <9.4,-8,-6.45>, <9.7,4.5,-6.1> pigment { rgb <.2,.19,.17> } }
-box { <5.9,4.2,-6.45>, <9.7,4.5,-6.1> pigment { rgb <.2,.19,.17> } }`,
-    people: [
-      hand(
-        71,
-        44,
-        [-6.9, 0.95, -2.6],
-        { turn: 14, hair: 'short', smile: 0.1, beard: 0.7, wear: { kind: 'jumper', colour: [0.05, 0.06, 0.09], second: WHITE } },
-        12,
-      ),
-      hand(85, 23, [-4.0, 1.25, -2.8], { turn: 8, smile: 0.5, wear: { kind: 'jumper', colour: [0.12, 0.11, 0.1], second: WHITE } }, 6),
-      of('harold', 1948, [-1.2, 1.35, -2.7], { turn: 6, smile: 0.45 }, 4),
-      of('arthur', 1948, [1.75, 1.4, -2.8], { turn: -5, smile: 0.2, glasses: true }, -4),
-      hand(97, 60, [4.6, 1.15, -2.7], { turn: -10, hair: 'bald', smile: 0.15, beard: 0.3 }, -8),
-      hand(103, 31, [7.3, 0.9, -2.6], { turn: -14, smile: 0.25, wear: { kind: 'jumper', colour: [0.09, 0.08, 0.07], second: WHITE } }, -12),
-      of('iris', 1948, [-5.5, -1.55, 0.6], { turn: 12, tilt: -3, smile: 0.6 }, 10),
-      of('lilian', 1948, [-2.6, -1.45, 0.8], { turn: 5, smile: 0.3, hair: 'bun' }, 4),
-      of('edwin', 1948, [0.45, -1.3, 0.8], { turn: 0, nod: -2, smile: 0.1, beard: 0.15 }, 0),
-      of('ruth', 1948, [3.3, -1.5, 0.8], { turn: -7, tilt: 3, smile: 0.5, hair: 'bob' }, -6),
-      hand(122, 17, [6.1, -1.6, 0.6], { turn: -12, smile: 0.4, hair: 'fringe' }, -10),
-    ],
-  },
-  // All of the family, Christmas 1962.
-  family: {
-    width: 1400,
-    height: 1000,
-    detail: 0.5,
-    set: `${camera('<0,1.0,29>', '<0,-.9,-1>', 29)}
-// A flash beside the lens, a lamp in the room.
-light_source { <-1.6,3,28> rgb <1.25,1.22,1.18> area_light x*.6,y*.6,2,2 }
-light_source { <12,9,4> rgb <.5,.38,.24> shadowless }
-// Papered wall with a rail, a framed picture and a branch of fir.
-plane { z,-5 pigment { gradient x color_map { [0 rgb <.42,.36,.25>] [.46 rgb <.42,.36,.25>] [.5 rgb <.3,.27,.2>] [.54 rgb <.42,.36,.25>] [1 rgb <.42,.36,.25>] } scale .9 } finish { diffuse .75 } }
-box { <-20,-1.6,-4.9>, <20,-1.3,-4.6> pigment { rgb <.16,.1,.06> } finish { specular .3 } }
-box { <-7.2,3.1,-4.95>, <-4,6.2,-4.75> pigment { rgb <.14,.09,.05> } finish { specular .4 } }
-box { <-6.9,3.4,-4.8>, <-4.3,5.9,-4.7> pigment { gradient y color_map { [0 rgb <.1,.16,.2>] [.45 rgb <.16,.24,.27>] [.5 rgb <.35,.4,.4>] [1 rgb <.5,.55,.6>] } scale 2.5 translate y*3.4 } }
-#local N = 0; #local R = seed(62);
-#while (N < 260) cone { <6.2+2.2*(rand(R)-.5)*(N/260),6.3-3.2*N/260,-4.4>, .05, <6.2+3.4*(rand(R)-.5)*(.2+N/260),5.9-3.6*N/260,-3.9>, .012 pigment { rgb <.02,.08,.03>*(.6+rand(R)) } } #local N = N+1; #end`,
-    people: [
-      of('arthur', 1962, [-4.9, 1.2, -2.4], { turn: 10, smile: 0.3, glasses: true }, 10),
-      of('ruth', 1962, [-1.7, 1.0, -2.2], { turn: 5, tilt: -3, smile: 0.5, hair: 'bun' }, 4),
-      of('harold', 1962, [1.6, 1.35, -2.4], { turn: -4, smile: 0.4 }, -4),
-      of('iris', 1962, [4.7, 1.0, -2.3], { turn: -10, smile: 0.6, hair: 'bob' }, -10),
-      of(
-        'janet',
-        1962,
-        [-5.0, -1.7, 0.9],
-        { turn: 12, smile: 0.7, hair: 'bob', wear: { kind: 'jumper', colour: [0.32, 0.06, 0.05], second: WHITE } },
-        10,
-      ),
-      of('lilian', 1962, [-1.9, -1.25, 0.6], { turn: 6, smile: 0.35, glasses: true }, 4),
-      of('edwin', 1962, [1.5, -1.1, 0.6], { turn: -3, nod: -2, smile: 0.2, beard: 0.25 }, -4),
-      of('peter', 1962, [4.6, -1.9, 1], { turn: -10, tilt: 4, smile: 0.8 }, -10),
-    ],
-  },
-  // Cousins on the quay wall, August 1974.
-  cousins: {
-    width: 1300,
-    height: 900,
-    detail: 0.8,
-    set: `${camera('<0,.3,15>', '<0,-1.25,0>', 37)}
-light_source { <9,12,10> rgb <1.35,1.28,1.12> area_light x*.8,y*.8,2,2 adaptive 1 jitter }
-light_source { <-12,4,8> rgb <.3,.36,.46> shadowless }
-box { <-1,0,0>, <1,1,.001> scale <27,22,1> translate <0,-12,-22> texture { pigment { image_map { png "harbour.png" gamma srgb } scale <2,1,1> translate <-1,0,0> scale <27,22,1> translate <0,-12,-22> } finish { diffuse 0 emission .95 } } }`,
-    people: [
-      of(
-        'janet',
-        1974,
-        [-1.25, -0.1, 0],
-        { turn: 12, tilt: 4, smile: 0.75, hair: 'long', wear: { kind: 'blouse', colour: [0.55, 0.25, 0.08], second: [0.5, 0.45, 0.3] } },
-        14,
-      ),
-      of(
-        'peter',
-        1974,
-        [1.4, 0.35, -0.5],
-        { turn: -8, tilt: -3, smile: 0.55, hair: 'short', wear: { kind: 'jumper', colour: [0.1, 0.2, 0.1], second: [0.5, 0.4, 0.2] } },
-        -12,
-      ),
-    ],
-  },
+const sceneFile = (folder: string, parts: string[]): string => {
+  const file = path.join(folder, 'scene.pov');
+  writeFileSync(file, ['#version 3.7;', 'global_settings { assumed_gamma 1 }', ...parts, ''].join('\n'));
+  return file;
 };
 
-for (const [n, name] of (Object.keys(CAST) as Name[]).entries()) {
-  for (const [k, turn] of SHEET.turns.entries()) {
-    const age = [30, 38, 46][(n + k) % 3];
-    SCENES[`face-${name}-${k}`] = {
-      width: SHEET.width,
-      height: SHEET.height,
-      detail: 0.5,
-      set: `${camera('<.3,.2,11>', '<0,-.4,0>', 17)}\n${WINDOW}\n${backdrop(-3.2)}`,
-      people: [of(name, CAST[name].born + age, [0, 0, 0], { turn, nod: 3 * (k - 1), smile: 0.3 * k }, turn / 2)],
-    };
-  }
-}
-
-// Portraits of the family through the years, for the album's leaves.
-for (const { year, people } of ALBUM.leaves) {
-  for (const [n, name] of people.entries()) {
-    const turn = [-14, 6, 12, -6, 0, 16, -10, 8][(n + year) % 8];
-    SCENES[`album-${year}-${name}`] = {
-      ...{ width: ALBUM.width, height: ALBUM.height, detail: 0.6 },
-      set: `${camera('<.3,.2,11>', '<0,-.5,0>', 21)}\n${WINDOW}\n${backdrop(-3.2)}`,
-      people: [of(name, year, [0, 0, 0], { turn, nod: ((n + year) % 5) - 2, smile: 0.1 + 0.15 * ((n + year) % 4) }, turn / 2)],
-    };
-  }
-}
-
-/** Renders one scene; `width` asks for a smaller look, `outlines` for where the people are alone. */
-async function picture(name: string, output: string, width?: number, outlines = false): Promise<void> {
+/** Renders one scene; `width` asks for a smaller look. */
+async function picture(name: string, to: Rendered, width?: number): Promise<void> {
   const scene = SCENES[name];
   const folder = mkdtempSync(path.join(tmpdir(), 'wairetic-people-'));
-  const placed: string[] = [];
-  for (const [n, { who, look, at, size = 1, body = 0 }] of scene.people.entries()) {
-    // The body turns with the head's neck; the head's own turn is on top.
-    const own = await personScene(who, { ...look, turn: look.turn - body }, folder, `p${n}`, scene.detail);
-    placed.push(`union { ${own} scale ${size} rotate y*${body} translate <${at.join(',')}> }`);
-  }
-  // What stands far behind them is out of focus.
-  if (scene.set.includes('harbour.png')) await sharp(path.join(PLATES, 'harbour.png')).blur(7).toFile(path.join(folder, 'harbour.png'));
-  const file = path.join(folder, 'scene.pov');
-  writeFileSync(
-    file,
-    `#version 3.7;\nglobal_settings { assumed_gamma 1 }\n${outlines ? scene.set.split('\n', 1)[0] : scene.set}\n${placed.join('\n')}\n`,
-  );
   const wide = width ?? scene.width;
   const height = Math.round((wide * scene.height) / scene.width);
-  if (outlines) {
-    const seen = path.join(folder, 'seen.png');
-    // Plain colours: what counts is the opacity of what is in the picture.
-    render(file, seen, wide, height, ['+UA', '+Q1']);
-    await sharp(seen).extractChannel(3).png({ palette: true, colours: 16 }).toFile(output);
-  } else render(file, output, wide, height);
+  const { bodies, surfaces, heads } = await people(scene, folder);
+  // What stands far behind them is out of focus.
+  if (scene.set.includes('harbour.png')) await sharp(path.join(PLATES, 'harbour.png')).blur(7).toFile(path.join(folder, 'harbour.png'));
+  const lights = scene.lamps.map(({ at, colour, more }) => `light_source { ${v3(at)} rgb ${v3(colour)} ${more} }`);
+  render(sceneFile(folder, [povCamera(scene.camera), ...lights, scene.set, ...bodies]), to.bald, wide, height);
+  await sharp(await hairLayer(scene.camera, scene.lamps, surfaces, heads, wide, height)).toFile(to.hair);
+  rmSync(folder, { recursive: true });
+}
+
+/** Renders where the people of a scene are. */
+async function outlines(name: string, output: string, width?: number): Promise<void> {
+  const scene = SCENES[name];
+  const folder = mkdtempSync(path.join(tmpdir(), 'wairetic-people-'));
+  const wide = width ?? scene.width;
+  const height = Math.round((wide * scene.height) / scene.width);
+  const { bodies, heads } = await people(scene, folder);
+  const seen = path.join(folder, 'seen.png');
+  // Plain colours: what counts is the opacity of what is in the picture.
+  render(sceneFile(folder, [povCamera(scene.camera), ...bodies]), seen, wide, height, ['+UA', '+Q1']);
+  await sharp(seen)
+    .composite([{ input: await hairLayer(scene.camera, scene.lamps, [], heads, wide, height) }])
+    .extractChannel(3)
+    .png({ palette: true, colours: 16 })
+    .toFile(output);
   rmSync(folder, { recursive: true });
 }
 
 /** Portraits side by side, a row each. @param cells names of scenes. */
-async function sheet(name: string, cells: string[][], { width, height }: { width: number; height: number }): Promise<void> {
+async function sheet(cells: string[][], { width, height }: { width: number; height: number }, to: Rendered): Promise<void> {
   const work = mkdtempSync(path.join(tmpdir(), 'wairetic-faces-'));
-  const parts: { input: string; left: number; top: number }[] = [];
-  for (const [row, scenes] of cells.entries()) {
-    for (const [column, scene] of scenes.entries()) {
-      const input = path.join(work, `${scene}.png`);
-      await picture(scene, input);
-      parts.push({ input, left: column * width, top: row * height });
-    }
+  const places = cells.flatMap((scenes, row) => scenes.map((scene, column) => ({ scene, left: column * width, top: row * height })));
+  const own = (scene: string): Rendered => filesOf(work, scene);
+  for (const { scene } of places) await picture(scene, own(scene));
+  for (const kind of ['bald', 'hair'] as const) {
+    const channels = kind === 'bald' ? 3 : 4;
+    await sharp({
+      create: { width: width * cells[0].length, height: height * cells.length, channels, background: { r: 0, g: 0, b: 0, alpha: 0 } },
+    })
+      .composite(places.map(({ scene, left, top }) => ({ input: own(scene)[kind], left, top })))
+      .png()
+      .toFile(to[kind]);
   }
-  await sharp({ create: { width: cells[0].length * width, height: cells.length * height, channels: 3, background: 'black' } })
-    .composite(parts)
-    .png()
-    .toFile(path.join(folder, `${name}.png`));
   rmSync(work, { recursive: true });
 }
 
-/** What is more than one scene: the sheet by which faces are judged, and the album's leaves. */
-const SHEETS: Record<string, () => Promise<void>> = {
-  faces: () => {
-    const poses = SHEET.turns.map((_, k) => Object.keys(CAST).map((name) => `face-${name}-${k}`));
-    return sheet('faces', poses, SHEET);
-  },
+const filesOf = (folder: string, name: string): Rendered => ({
+  bald: path.join(folder, `${name}.png`),
+  hair: path.join(folder, `${name}-hair.png`),
+});
+
+const SHEETS: Record<string, { cells: string[][]; size: { width: number; height: number } }> = {
+  faces: { cells: SHEET.turns.map((_, k) => (Object.keys(CAST) as Name[]).map((name) => `face-${name}-${k}`)), size: SHEET },
   ...Object.fromEntries(
-    ALBUM.leaves.map(({ year, people }) => [
-      `album-${year}`,
-      () => sheet(`album-${year}`, [people.map((name) => `album-${year}-${name}`)], ALBUM),
-    ]),
+    ALBUM.leaves.map(({ year, people }) => [`album-${year}`, { cells: [people.map((name) => `album-${year}-${name}`)], size: ALBUM }]),
   ),
 };
 
@@ -276,5 +127,8 @@ const { values, positionals } = parseArgs({
 const folder = values.to ?? (values.outlines ? path.resolve(PLATES, '../truth/people') : path.join(PLATES, 'modelled'));
 const width = values.width ? Number(values.width) : undefined;
 const scenes = Object.keys(SCENES).filter((n) => !/^(face|album)-/.test(n));
-for (const name of positionals.length ? positionals : values.outlines ? scenes : [...scenes, ...Object.keys(SHEETS)])
-  await (SHEETS[name]?.() ?? picture(name, path.join(folder, `${name}.png`), width, values.outlines));
+for (const name of positionals.length ? positionals : values.outlines ? scenes : [...scenes, ...Object.keys(SHEETS)]) {
+  if (values.outlines) await outlines(name, path.join(folder, `${name}.png`), width);
+  else if (name in SHEETS) await sheet(SHEETS[name].cells, SHEETS[name].size, filesOf(folder, name));
+  else await picture(name, filesOf(folder, name), width);
+}

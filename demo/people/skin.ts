@@ -19,8 +19,8 @@ const spot = (x: number, y: number, rx: number, ry: number, fill: string, opacit
 
 const both = (draw: (side: number) => string): string => draw(1) + draw(-1);
 
-/** The skin of a face as a PNG: complexion, lips, brows, lashes, stubble, freckles, wrinkles. */
-export async function skinPicture(who: Identity, look: Look): Promise<Buffer> {
+/** The skin of a face as a PNG: complexion, lips, brows, lashes, stubble, freckles, wrinkles. @param size of 1: small heads need less. */
+export async function skinPicture(who: Identity, look: Look, size: number): Promise<Buffer> {
   const p = planOf(who, look);
   const width = Math.round(2 * COVER.x * SCALE),
     height = Math.round(2 * COVER.y * SCALE);
@@ -47,9 +47,9 @@ export async function skinPicture(who: Identity, look: Look): Promise<Buffer> {
   const blurs = [3, 6, 14, 30].map(
     (b) => `<filter id="b${b}" x="-1" y="-1" width="3" height="3"><feGaussianBlur stdDeviation="${b}"/></filter>`,
   );
-  const svg = `<svg xmlns="http://www.w3.org/2000/svg" width="${width}" height="${height}"><defs>${blurs.join('')}</defs>${parts.join('')}</svg>`;
+  const svg = `<svg xmlns="http://www.w3.org/2000/svg" width="${Math.round(width * size)}" height="${Math.round(height * size)}" viewBox="0 0 ${width} ${height}"><defs>${blurs.join('')}</defs>${parts.join('')}</svg>`;
   const { data, info } = await sharp(Buffer.from(svg)).removeAlpha().raw().toBuffer({ resolveWithObject: true });
-  blotched(data, info.width, who.seed, look.age);
+  blotched(data, info.width, size, who.seed, look.age);
   return sharp(data, { raw: { width: info.width, height: info.height, channels: 3 } })
     .png()
     .toBuffer();
@@ -169,7 +169,7 @@ function freckles(who: Identity, look: Look): string {
 }
 
 /** Unevenness of the complexion, at two sizes. */
-function blotched(data: Uint8Array, width: number, seed: number, age: number): void {
+function blotched(data: Uint8Array, width: number, size: number, seed: number, age: number): void {
   const random = randomStream(seed + 17);
   const field = (cell: number): ((x: number, y: number) => number) => {
     const side = 64;
@@ -185,8 +185,8 @@ function blotched(data: Uint8Array, width: number, seed: number, age: number): v
       return (at(0, 0) * (1 - fx) + at(1, 0) * fx) * (1 - fy) + (at(0, 1) * (1 - fx) + at(1, 1) * fx) * fy;
     };
   };
-  const wide = field(46),
-    fine = field(5);
+  const wide = field(46 * size),
+    fine = field(5 * size);
   const strength = 0.05 + 0.06 * worn(age);
   for (let i = 0; i < data.length; i += 3) {
     const x = (i / 3) % width,
