@@ -12,14 +12,14 @@ interface Told {
   notes?: RegExp;
 }
 
-// What the report is unsure of it says with “perhaps”: fine grain under a lens's softness or a JPEG, and on cloth and paper.
+// What the report is unsure of it says with “perhaps”: fine grain under a lens's softness or a JPEG, and on cloth, hair and paper.
 const ITEMS: Record<string, Told> = {
   'Edwin and Lilian, 1921.tif': { findings: { colour: /monochrome, toned/, grain: /^perhaps/ } },
-  'Portrait of a child.tif': { findings: { grain: /moderate, σ [5-8]/ } },
+  'Portrait of a child.tif': { findings: { grain: /^perhaps moderate, σ [5-8]/ } },
   'Launching day, 1948.jpg': { findings: { colour: /monochrome/, grain: /^perhaps (slight|moderate)/ } },
   'Cutting, launching day.jpg': { findings: { colour: /monochrome, toned/, focus: /softness/, halftone: /screen of 4\.3 px/ } },
   'Two on the quay.jpg': { findings: { colour: /in colour/, grain: /moderate/ } },
-  'Christmas 1962.jpg': { findings: { colour: /in colour/, grain: /moderate/, focus: /softness/ } },
+  'Christmas 1962.jpg': { findings: { colour: /in colour/, grain: /moderate/ } },
   'Janet and Peter, 1974.jpg': { findings: { colour: /in colour/, grain: /moderate, σ [5-8]/ } },
   'Slide 14, the harbour.jpg': { findings: { colour: /in colour/, grain: /moderate/, bars: /left \d+, right/ } },
   'Photo of a photo.jpg': { findings: { compression: /blocks strong/, focus: /softness/, grain: /slight/ } },

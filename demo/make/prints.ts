@@ -95,7 +95,7 @@ async function snapshot(plate: Raster): Promise<Made> {
 async function albumPrint(clean: Raster): Promise<Made> {
   const truth = copy(clean);
   const picture = copy(clean);
-  await softened(picture, 0.9);
+  await softened(picture, 1.15);
   vignette(picture, 0.3);
   addGrain(picture, 460, 6, 3, 0.8);
   fadedDyes(picture, [0.78, 0.82, 0.55], [248, 236, 206]);

@@ -1,5 +1,6 @@
 import path from 'node:path';
 import sharp from 'sharp';
+import { softened } from './carriers';
 import { addGrain, printFaults } from './faults';
 import { bytesOf, loadPlate, type Raster } from './raster';
 
@@ -19,14 +20,15 @@ export async function makePrint(plates: string, output: string): Promise<void> {
 /** A small studio portrait, scanned with 16 bits. */
 export async function makePortrait(plates: string, output: string): Promise<void> {
   const picture = await loadPlate(path.join(plates, 'portrait.png'));
-  // An old lens: light falls off to the corners.
+  // An old lens: a little soft, and light falls off to the corners.
+  await softened(picture, 1);
   for (let i = 0; i < picture.data.length; i += 4) {
     const x = (i / 4) % picture.width,
       y = Math.floor(i / 4 / picture.width);
     const light = 1.05 - 0.55 * Math.hypot(x / picture.width - 0.5, y / picture.height - 0.42) ** 2;
     for (let c = 0; c < 3; c++) picture.data[i + c] *= light;
   }
-  addGrain(picture, 900, 7, 2, 0.7);
+  addGrain(picture, 900, 10, 2, 0.7);
   const rgb = deep(picture);
   await sharp(rgb, { raw: { width: picture.width, height: picture.height, channels: 3 } })
     .toColourspace('rgb16')

@@ -31,10 +31,15 @@ describe('strands', () => {
     const look = { ...LOOK, hair };
     const made = strands(who, look, 800);
     expect(made.length).toBeGreaterThanOrEqual(800);
+    let beneath = 0,
+      all = 0;
     for (const { points } of made.slice(0, 800)) {
       expect(above(look, points[0])).toBeCloseTo(0, 6);
-      for (const p of points) expect(above(look, p)).toBeGreaterThan(-0.16);
+      for (const p of points) beneath += Number(above(look, p) < -0.03);
+      all += points.length;
     }
+    // Where a lock draws together, some of its inner strands lie beneath the skin, unseen.
+    expect(beneath / all).toBeLessThan(0.05);
   });
 
   it('leave the crown of a bald head bare', () => {
