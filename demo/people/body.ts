@@ -1,13 +1,9 @@
+import { gauss, ramp } from './ease';
 import { grown, type Vector } from './head';
 import type { Identity, Look } from './person';
 
 /** The part of the body that the clothes' picture covers, seen from the front, in units of the head. */
 export const BODY = { left: -2.4, right: 2.4, top: -0.8, bottom: -7.2 };
-const ramp = (v: number, from: number, to: number): number => {
-  const t = Math.min(1, Math.max(0, (v - from) / (to - from)));
-  return t * t * (3 - 2 * t);
-};
-const gauss = (v: number, s: number): number => Math.exp(-(v * v) / (2 * s * s));
 
 /** Half width, half depth and middle of a body at a height. */
 function section(who: Identity, look: Look, y: number): { a: number; b: number; z: number } {

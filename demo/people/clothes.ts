@@ -1,15 +1,12 @@
 import sharp from 'sharp';
 import { randomStream } from '../../src/core';
+import { ramp } from './ease';
 import { BODY, covered } from './body';
 import type { Identity, Look } from './person';
 import { hex } from './skin';
 
 /** Pixels a unit of the head. */
 const SCALE = 230;
-const ramp = (v: number, from: number, to: number): number => {
-  const t = Math.min(1, Math.max(0, (v - from) / (to - from)));
-  return t * t * (3 - 2 * t);
-};
 
 const px = (x: number): number => Math.round((x - BODY.left) * SCALE);
 const py = (y: number): number => Math.round((BODY.top - y) * SCALE);

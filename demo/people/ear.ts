@@ -1,3 +1,4 @@
+import { gauss, ramp } from './ease';
 import { skull, type Vector } from './head';
 import type { Identity, Look } from './person';
 import { gridSolid, type Solid } from './solid';
@@ -6,11 +7,6 @@ const ROUND = 64,
   RINGS = 30;
 /** Height of its middle. */
 const MIDDLE = -0.13;
-const gauss = (v: number, s: number): number => Math.exp(-(v * v) / (2 * s * s));
-const ramp = (v: number, from: number, to: number): number => {
-  const t = Math.min(1, Math.max(0, (v - from) / (to - from)));
-  return t * t * (3 - 2 * t);
-};
 
 /** How far an ear stands out at a share of the way from its hollow to its edge, at an angle: 0 to the front, a quarter turn up. */
 function height(t: number, angle: number): number {

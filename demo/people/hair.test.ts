@@ -5,21 +5,10 @@ import { hairLayer, type Camera, type Head, type Lamp } from './hairLayer';
 import { HairVolume } from './hairLight';
 import { skull, type Vector } from './head';
 import { identity, type Look } from './person';
+import { LOOK } from './testing';
 import { before, moved, placed, put, turned } from './place';
 import { gridSolid } from './solid';
 
-const LOOK: Look = {
-  wear: { kind: 'suit', colour: [0.05, 0.05, 0.05], second: [0.1, 0, 0] },
-  age: 35,
-  hair: 'short',
-  turn: 0,
-  nod: 0,
-  tilt: 0,
-  gaze: 0,
-  smile: 0,
-  glasses: false,
-  beard: 0,
-};
 const who = identity(4, true);
 const above = (look: Look, p: Vector): number => {
   const n = Math.hypot(...p);

@@ -1,4 +1,5 @@
 import { normalStream, randomStream } from '../../src/core';
+import { ramp } from './ease';
 import { grown, skull, worn, type Vector } from './head';
 import type { HairStyle, Identity, Look } from './person';
 import { dot, unit } from './place';
@@ -61,10 +62,6 @@ const LOCKS = 500;
 const KNOT: Vector = [0, 0.5, -1.12],
   KNOT_SIZE: Vector = [0.34, 0.26, 0.26];
 
-const ramp = (v: number, from: number, to: number): number => {
-  const t = Math.min(1, Math.max(0, (v - from) / (to - from)));
-  return t * t * (3 - 2 * t);
-};
 const mix = (a: Vector, b: Vector, t: number): Vector => [a[0] + (b[0] - a[0]) * t, a[1] + (b[1] - a[1]) * t, a[2] + (b[2] - a[2]) * t];
 const plus = (a: Vector, b: Vector, by = 1): Vector => [a[0] + by * b[0], a[1] + by * b[1], a[2] + by * b[2]];
 

@@ -1,20 +1,9 @@
 import { describe, expect, it } from 'vitest';
 import { ear } from './ear';
 import { eyeDepth, grown, inOpening, lipLine, planOf, skinPoint, skull, worn, type Vector } from './head';
-import { identity, type Look } from './person';
+import { identity } from './person';
+import { LOOK } from './testing';
 
-const LOOK: Look = {
-  wear: { kind: 'suit', colour: [0.05, 0.05, 0.05], second: [0.1, 0, 0] },
-  age: 35,
-  hair: 'short',
-  turn: 0,
-  nod: 0,
-  tilt: 0,
-  gaze: 0,
-  smile: 0,
-  glasses: false,
-  beard: 0,
-};
 const who = identity(4, true);
 const towards = (x: number, y: number): Vector => {
   const n = Math.hypot(x, y, 0.8);

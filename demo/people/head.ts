@@ -1,13 +1,9 @@
+import { gauss, ramp } from './ease';
 import type { Identity, Look } from './person';
 
 export type Vector = [number, number, number];
 
-const gauss = (v: number, s: number): number => Math.exp(-(v * v) / (2 * s * s));
 const hill = (x: number, y: number, cx: number, cy: number, sx: number, sy: number): number => gauss(x - cx, sx) * gauss(y - cy, sy);
-const ramp = (v: number, from: number, to: number): number => {
-  const t = Math.min(1, Math.max(0, (v - from) / (to - from)));
-  return t * t * (3 - 2 * t);
-};
 
 /** Places of a face. Units: the head is about 2.3 high, its middle between the eyes at the origin; x to its left, y up, z forward. */
 export interface Plan {
