@@ -2,7 +2,7 @@ import { measureBlur } from '../condition/blur';
 import { cutPlane, type Picture } from '../picture/picture';
 import { fewerPixels, paddedRgb, type Rgb, rgbOf } from '../vision/rgb';
 import { copied, part, type RgbView, turned, viewOf } from '../vision/view';
-import { apartFrom, type Face as Seen, fullRangeDetector, separate } from './detector';
+import { apartFrom, type Face as Seen, fullRangeDetector, separate, shared } from './detector';
 import { boundsOf, landmarksOf, type Mesh, meshNetwork } from './mesh';
 
 /** A face of a picture; its box and its mesh are in fractions of the picture's width and height. */
@@ -26,7 +26,7 @@ export interface Faces {
   height: number;
 }
 
-/** Sizes of the parts that are looked at, in parts of the picture, and the shorter side in pixels from which on they are. */
+/** Sizes of the parts that are looked at, in parts of the picture, and the shorter side in pixels from which on they are; of long pictures nine tenths of the side of a square as large. */
 const LOOKS = [
   { size: 1, from: 0 },
   { size: 0.6, from: 300 },
@@ -35,6 +35,8 @@ const LOOKS = [
 /** A finer look that is taken where faces as small as this share of the finest parts above were seen: there may be smaller ones. */
 const FINER = { size: 0.15, from: 700, seen: 0.12 };
 const OVERLAP = 1 / 3;
+/** Parts are no longer than this many times their height, or higher than that many times their width: of a long row of people each would show little. */
+const LONGEST = 2;
 /**
  * Shorter side under which a picture is looked at with a border round it too, by how much of it, as larger ones are that show no face: faces that fill a
  * picture are not seen as such.
@@ -43,8 +45,9 @@ const SMALL = 400,
   PADDED = 0.4;
 /** What a face of a part is looked at in once more: so many times as large as itself. */
 const SECOND_LOOK = 3.5;
-/** How sure a second look must be. */
-const SURE = 0.75;
+/** How sure a second look must be, and how sure where two parts that overlap were as sure as that before. */
+const SURE = 0.75,
+  SURE_OF_TWO = 0.6;
 /** How sure a mesh must be that it lies over a face. */
 export const MESH_SURE = 0.5;
 
@@ -123,7 +126,8 @@ export async function seenFaces(whole: Rgb, detect: Detector, turns: readonly nu
       found.push({ ...placed, quarters: most, inAll: true });
     }
   }
-  const sizes = LOOKS.filter(({ size, from }) => size < 1 && shorter >= from);
+  const extent = Math.max(shorter, 0.9 * Math.sqrt(whole.width * whole.height));
+  const sizes = LOOKS.filter(({ size, from }) => size < 1 && extent >= from);
   for (const { size } of sizes) await look(size, most);
   const small = FINER.seen * Math.min(...sizes.map(({ size }) => size), 1) * shorter;
   if (shorter >= FINER.from && found.some((face) => !face.inAll && face.width < small)) await look(FINER.size, most);
@@ -131,9 +135,10 @@ export async function seenFaces(whole: Rgb, detect: Detector, turns: readonly nu
   const needsNoMore = ({ inAll, quarters }: Turned): boolean => inAll && quarters === most;
   const sure = separate(found.filter(needsNoMore)),
     unsure = separate(found.filter((face) => !needsNoMore(face))).filter((face) => apartFrom(sure, face));
+  const seenTwice = (face: Turned): boolean => found.filter((other) => other.score >= SURE && shared(other, face) >= 1 / 3).length >= 2;
   const seen: Turned[] = [];
   for (const face of [...sure, ...unsure].sort((a, b) => b.width * b.height - a.width * a.height))
-    if (needsNoMore(face) || (await again(face, whole, detect))) seen.push(face);
+    if (needsNoMore(face) || (await again(face, whole, detect)) >= (seenTwice(face) ? SURE_OF_TWO : SURE)) seen.push(face);
   return { seen, most };
 }
 
@@ -200,8 +205,8 @@ function turnedBack(face: Seen, { width, height }: Rgb, quarters: number): Seen 
 
 /** Parts of a size that overlap by a third: larger faces are seen in larger parts. */
 function partsOf(whole: RgbView, size: number): { left: number; top: number; seen: RgbView }[] {
-  const width = Math.round(whole.width * size),
-    height = Math.round(whole.height * size);
+  const width = Math.round(Math.min(whole.width, LONGEST * whole.height) * size),
+    height = Math.round(Math.min(whole.height, LONGEST * whole.width) * size);
   if (size === 1) return [{ left: 0, top: 0, seen: whole }];
   const starts = (all: number, own: number): number[] => {
     const count = Math.ceil((all - own) / (own * (1 - OVERLAP))) + 1;
@@ -212,12 +217,13 @@ function partsOf(whole: RgbView, size: number): { left: number; top: number; see
   );
 }
 
-/** Whether a face is one also when it is looked at by itself. */
-async function again({ x, y, width, height, quarters }: Turned, whole: Rgb, detect: Detector): Promise<boolean> {
+/** How sure it is that a face is one when it is looked at by itself. */
+async function again({ x, y, width, height, quarters }: Turned, whole: Rgb, detect: Detector): Promise<number> {
   const side = Math.round(SECOND_LOOK * Math.max(width, height));
   const left = Math.max(0, Math.min(whole.width - side, Math.round(x + width / 2 - side / 2))),
     top = Math.max(0, Math.min(whole.height - side, Math.round(y + height / 2 - side / 2)));
   const near = part(viewOf(whole), left, top, Math.min(side, whole.width - left), Math.min(side, whole.height - top));
   const seen = (await detect(turned(near, quarters))).map((face) => turnedBack(face, near, quarters));
-  return seen.some((face) => face.score >= SURE && Math.abs(face.x + left - x) < width / 2 && Math.abs(face.y + top - y) < height / 2);
+  const there = seen.filter((face) => Math.abs(face.x + left - x) < width / 2 && Math.abs(face.y + top - y) < height / 2);
+  return Math.max(0, ...there.map(({ score }) => score));
 }
