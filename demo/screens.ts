@@ -1,8 +1,10 @@
 /** Takes the screenshots of docs/screenshots that show the demo: all, or those that are named. */
 import path from 'node:path';
 import type { Locator, Page } from '@playwright/test';
-import type { Item, ItemAnswer } from '../src/archive';
+import type { InPictureAnswer, Item, ItemAnswer, PeopleAnswer } from '../src/archive';
+import type { JobProgress } from '../src/archive/types';
 import { onPage, settled, takenIn } from '../bench/page';
+import { CAST } from './people/cast';
 import { COLLECTION, dateOf, MEDIA } from './collection';
 import { mapSteps, type Plan } from '../src/shared/plan';
 import type { TestServer } from '../tests/server';
@@ -26,7 +28,7 @@ class Demo {
 
   /** Opens an item on the bench, with its proposed plan but for what is changed. */
   async toBench(name: string, change = (plan: Plan): Plan => plan): Promise<void> {
-    const id = this.items.find((item) => item.name === name)?.id;
+    const id = this.idOf(name);
     const { plan } = await this.server.api<Required<ItemAnswer>>(`items/${id}`);
     await this.server.api(`items/${id}/plan`, { plan: change(plan.plan), change: 'for a picture' }, 'PUT');
     await this.go(`items/${id}`);
@@ -58,6 +60,40 @@ class Demo {
       .first()
       .waitFor({ state: 'hidden' });
     await settled(this.page);
+  }
+
+  /** Until something the server answers is so. */
+  private async until<T>(route: string, is: (answer: T) => boolean): Promise<T> {
+    for (;;) {
+      const answer = await this.server.api<T>(route);
+      if (is(answer)) return answer;
+      await this.page.waitForTimeout(500);
+    }
+  }
+
+  /** People, once all were looked for, with the names of the couple of 1921. */
+  async toPeople(): Promise<void> {
+    const people = `collections/${this.collection}/people`;
+    const { persons } = await this.until<PeopleAnswer>(people, ({ share }) => share === 1);
+    const couple = this.idOf('Edwin and Lilian, 1921');
+    const [left, right] = await this.server.api<InPictureAnswer[]>(`items/${couple}/people`);
+    for (const [{ face }, { name, born }] of [
+      [left, CAST.lilian],
+      [right, CAST.edwin],
+    ] as const) {
+      const person = persons.find(({ faces }) => faces.some(({ id }) => id === face));
+      if (person) await this.server.api(`${people}/${person.id}`, { name, born }, 'PATCH');
+    }
+    await this.go(`people/${this.collection}`);
+    await this.page.getByRole('button', { name: /^Edwin Marrow/ }).click();
+  }
+
+  idOf = (name: string): string | undefined => this.items.find((item) => item.name === name)?.id;
+
+  /** Adds items to the queue, and waits until so many are done. */
+  async queued(names: string[], done: number): Promise<void> {
+    for (const name of names) await this.server.api('jobs', { itemId: this.idOf(name) });
+    await this.until<JobProgress[]>('jobs', (jobs) => jobs.filter(({ state }) => state === 'done').length >= done);
   }
 }
 
@@ -140,6 +176,48 @@ const SCREENS: Record<string, (demo: Demo) => Promise<void>> = {
         .nth(1)
         .click();
     }
+  },
+  async people(demo) {
+    await demo.toPeople();
+    await demo.page.waitForLoadState('networkidle');
+  },
+  async strip(demo) {
+    await demo.toBench('Christmas Eve, camcorder');
+    await demo.page.keyboard.press('t');
+    const dialog = demo.page.getByRole('dialog', { name: 'Test strip' });
+    const grain = dialog.getByLabel('Step').locator('option', { hasText: 'Grain' });
+    await dialog.getByLabel('Step').selectOption(await grain.getAttribute('value'));
+    await dialog.getByLabel('What differs').selectOption('Luma');
+    await dialog.getByLabel('Values').fill('1, 3.5, 7, 14');
+    await dialog.getByRole('button', { name: 'Make the strip' }).click();
+    for (const n of [0, 1, 2, 3]) await demo.page.getByTestId('candidate').nth(n).locator('canvas[data-filled=true]').waitFor();
+  },
+  async 'handing-over'(demo) {
+    await demo.toBench('Edwin and Lilian, 1921');
+    await demo.page.getByRole('button', { name: 'Add to queue' }).click();
+    const dialog = demo.page.getByRole('dialog', { name: 'Add to the queue' });
+    await dialog.getByRole('checkbox', { name: /^Sheet of before and after/ }).check();
+    await dialog.getByRole('checkbox', { name: 'Print on paper, PDF' }).check();
+    await dialog.getByRole('status').filter({ hasText: 'Access copy' }).waitFor();
+  },
+  async 'template-apply'({ page, toCollection }) {
+    await toCollection();
+    await page.getByPlaceholder(/^name or condition/).fill('interlaced');
+    await page.getByRole('button', { name: 'Choose all' }).click();
+    await page.getByRole('button', { name: 'Apply a template…' }).click();
+    await page.getByTestId('preview').first().waitFor();
+  },
+  async deliveries(demo) {
+    await demo.queued(['Harbour, web clip', 'Two on the quay'], 2);
+    await demo.go('deliveries');
+  },
+  async queue(demo) {
+    await demo.queued(['Regatta 1961, 16 mm', 'Cottage lane, tape 1', 'Janet and Peter, 1974'], 0);
+    await demo.go('queue');
+    await demo.page
+      .getByText(/[1-9]\d* of \d+/)
+      .first()
+      .waitFor();
   },
 };
 

@@ -27,9 +27,9 @@ CAST = {
     "ruth": (1922, "female/9", "img/brooke", "female/10", "female/8", "female/1"),
     "harold": (1925, "male/37", "male/34", "male/35", "male/30", "male/40"),
     "arthur": (1919, "img/meeting", "male/5", "male/41", "male/34", "male/27"),
-    "janet": (1950, "female/10", "female/1", "female/29", "female/9", "female/15"),
+    "janet": (1950, "female/10", "female/14", "female/5", "female/9", "female/15"),
     "peter": (1953, "male/30", "img/meeting", "male/11", "male/10", "male/35"),
-    "iris": (1929, "female/14", "female/1", "female/29", "female/5", "female/8"),
+    "iris": (1929, "female/14", "female/15", "female/29", "female/5", "female/9"),
     "hand71": (1904, "male/13", "male/20", "male/7", "male/5", "male/37"),
     "hand85": (1925, "male/35", "male/10", "male/37", "male/11", "male/27"),
     "hand97": (1888, "male/7", "male/41", "male/40", "male/9", "male/34"),
@@ -38,6 +38,8 @@ CAST = {
 }
 # Children have no beard: their skin and mouths are of the first two of these that give nothing else, until an age.
 CHILDREN, GROWN = ("female/8", "female/29", "female/1", "female/14"), 16
+# Boys whose cut is one, thirty years apart, have others.
+OTHER_CHILDREN = {"peter": ("female/1", "female/14", "female/8", "female/29")}
 # Who is in each picture, from the left, the upper row first, when it was taken, and who wears glasses.
 with open(os.path.join(HERE, "pictures.json")) as listed:
     PICTURES = json.load(listed)
@@ -52,7 +54,7 @@ EYES, MOUTH, DARK = 2, 4, 40
 # Most red, green and blue over skin's, as lids are redder in small photographs than in life.
 WARMEST = np.array([1.04, 1.15, 1.2], np.float32)
 # How much the features' finest lines are raised: photographs are smaller than some of the heads.
-SHARPER = 0.7
+SHARPER = 0.3
 # Share of the mean of all givers in what is broader than lines.
 MEAN = 0.55
 # Where the parts lie in the frame, and how large they are in parts of it: brows, eyes, nose, mouth.
@@ -64,7 +66,7 @@ SIDE_LEAST = 160
 def givers_of(who, age):
     skin, brows, eyes, nose, mouth = CAST[who][1:]
     if age < GROWN:
-        skin, mouth = [name for name in CHILDREN if name not in (brows, eyes, nose)][:2]
+        skin, mouth = [name for name in OTHER_CHILDREN.get(who, CHILDREN) if name not in (brows, eyes, nose)][:2]
     return skin, brows, eyes, nose, mouth
 
 

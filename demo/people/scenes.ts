@@ -158,7 +158,7 @@ box { <-6.9,3.4,-4.8>, <-4.3,5.9,-4.7> pigment { gradient y color_map { [0 rgb <
       ),
       of('lilian', 1962, [-1.9, -1.25, 0.6], { turn: 6, smile: 0.35, glasses: true }, 4),
       of('edwin', 1962, [1.5, -1.1, 0.6], { turn: -3, nod: -2, smile: 0.2, beard: 0.25 }, -4),
-      of('peter', 1962, [4.6, -1.9, 1], { turn: -10, tilt: 4, smile: 0.8 }, -10),
+      of('peter', 1962, [4.6, -1.9, 1], { turn: -10, tilt: 4, smile: 0.8, hair: 'short' }, -10),
     ],
   },
   // Cousins on the quay wall, August 1974.
