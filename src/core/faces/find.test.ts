@@ -1,5 +1,5 @@
 import path from 'node:path';
-import sharp from 'sharp';
+import sharp, { type Sharp } from 'sharp';
 import { describe, expect, it } from 'vitest';
 import { fromRgb } from '../picture/matrix';
 import type { Picture } from '../picture/picture';
@@ -10,8 +10,10 @@ import { faceParts } from './parts';
 
 const PLATES = path.resolve(import.meta.dirname, '../../../demo/plates');
 
-async function plate(name: string, width?: number): Promise<Picture> {
-  const { data, info } = await sharp(path.join(PLATES, name)).resize(width).removeAlpha().raw().toBuffer({ resolveWithObject: true });
+const plate = (name: string, width?: number): Promise<Picture> => pictured(sharp(path.join(PLATES, name)).resize(width));
+
+async function pictured(image: Sharp): Promise<Picture> {
+  const { data, info } = await image.removeAlpha().raw().toBuffer({ resolveWithObject: true });
   const stream = streamInfo({
     ...{ width: info.width, height: info.height, frames: 1, chromaShiftX: 0, chromaShiftY: 0 },
     colour: { matrix: 'bt601', range: 'full', transfer: 'srgb', primaries: 'bt709' },
@@ -33,6 +35,15 @@ describe('faces', () => {
       expect(Math.min(x, y)).toBeGreaterThan(0);
       expect(Math.max(x + width, y + height)).toBeLessThan(1);
     }
+  });
+
+  it('of a long row of people are found, each in a part that is not as long', async () => {
+    const row = ['album-1955.png', 'album-1968.png', 'album-1983.png'].map((name) => path.join(PLATES, name));
+    const size = { width: 1680 + 1920 + 1680, height: 288 };
+    const all = sharp({ create: { ...size, channels: 3, background: '#555' } }).composite(
+      row.map((input, n) => ({ input, left: [0, 1680, 3600][n], top: 0 })),
+    );
+    expect((await findFaces(await pictured(sharp(await all.png().toBuffer()).resize(2640)))).faces).toHaveLength(22);
   });
 
   it('have parts where their eyes, lips, cheeks and hair are, however large the picture is said to be', async () => {
