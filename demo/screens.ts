@@ -1,8 +1,7 @@
 /** Takes the screenshots of docs/screenshots that show the demo: all, or those that are named. */
 import path from 'node:path';
 import type { Locator, Page } from '@playwright/test';
-import type { InPictureAnswer, Item, ItemAnswer, PeopleAnswer } from '../src/archive';
-import type { JobProgress } from '../src/archive/types';
+import type { InPictureAnswer, Item, ItemAnswer, JobProgress, PeopleAnswer } from '../src/archive';
 import { onPage, settled, takenIn } from '../bench/page';
 import { CAST } from './people/cast';
 import { COLLECTION, dateOf, MEDIA } from './collection';
