@@ -149,7 +149,7 @@ const SCREENS: Record<string, (demo: Demo) => Promise<void>> = {
     await step.getByLabel('Found in view').filter({ hasText: '%' }).waitFor();
   },
   async 'bench-faces'(demo) {
-    await demo.toBench('Album leaf, 1937', turnedOn('faces'));
+    await demo.toBench('Album leaf, 1968', turnedOn('faces'));
     const step = await demo.opened('faces', 'Faces');
     await step.locator('[data-testid=face-after][data-there=true]').nth(3).waitFor();
     await step
