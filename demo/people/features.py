@@ -271,21 +271,24 @@ def in_rows(found, rows):
         yield from zip(row, sorted(here, key=lambda face: face["mesh"][:, 0].mean()))
 
 
-def in_cells(file, found, row):
-    """Faces of portraits side by side; one that is not found among the others is looked for by itself, twice as large."""
+def in_cells(file, found, rows):
+    """Faces of portraits side by side, in rows; one that is not found among the others is looked for by itself, twice as large."""
     picture = cv2.imread(file)
-    wide = picture.shape[1] // len(row)
-    for n, who in enumerate(row):
-        own = [face for face in found if face["mesh"][:, 0].mean() // wide == n]
-        if not own:
-            with tempfile.TemporaryDirectory() as folder:
-                alone = os.path.join(folder, "portrait.png")
-                cv2.imwrite(alone, cv2.resize(picture[:, n * wide:(n + 1) * wide], None, fx=2, fy=2, interpolation=cv2.INTER_CUBIC))
-                own = [{"mesh": face["mesh"] / 2 + (n * wide, 0), "frame": {"a": face["frame"]["a"] / 2, "b": face["frame"]["b"] / 2,
-                        "x": face["frame"]["x"] / 2 + n * wide, "y": face["frame"]["y"] / 2}} for face in meshes(alone)]
-        if len(own) != 1:
-            raise SystemExit(f"{file}: {len(own)} faces where {who} is")
-        yield who, own[0]
+    wide, high = picture.shape[1] // len(rows[0]), picture.shape[0] // len(rows)
+    for r, row in enumerate(rows):
+        for n, who in enumerate(row):
+            own = [face for face in found if (face["mesh"].mean(0) // (wide, high) == (n, r)).all()]
+            if not own:
+                corner = np.array([n * wide, r * high])
+                with tempfile.TemporaryDirectory() as folder:
+                    alone = os.path.join(folder, "portrait.png")
+                    part = picture[r * high:(r + 1) * high, n * wide:(n + 1) * wide]
+                    cv2.imwrite(alone, cv2.resize(part, None, fx=2, fy=2, interpolation=cv2.INTER_CUBIC))
+                    own = [{"mesh": face["mesh"] / 2 + corner, "frame": {"a": face["frame"]["a"] / 2, "b": face["frame"]["b"] / 2,
+                            "x": face["frame"]["x"] / 2 + corner[0], "y": face["frame"]["y"] / 2 + corner[1]}} for face in meshes(alone)]
+            if len(own) != 1:
+                raise SystemExit(f"{file}: {len(own)} faces where {who} is")
+            yield who, own[0]
 
 
 def dressed(name, known):
@@ -299,7 +302,7 @@ def dressed(name, known):
         file = os.path.join(folder, "modelled.png")
         cv2.imwrite(file, np.clip(np.rint(combed(bald, hair)), 0, 255).astype(np.uint8)[:, :, ::-1])
         found = meshes(file)
-        who_is_where = list(in_cells(file, found, rows[0]) if name.startswith("album") else in_rows(found, rows))
+        who_is_where = list(in_cells(file, found, rows) if name.startswith(("album", "faces")) else in_rows(found, rows))
     picture = np.ascontiguousarray(bald)
     for n, (who, face) in enumerate(who_is_where):
         row, column = divmod(n, len(SHEET))
