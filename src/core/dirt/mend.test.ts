@@ -8,7 +8,7 @@ import { streamInfo } from '../testing/pictures';
 import { BESIDE, STAINED } from '../stains/lift';
 import { mendDamage } from './mend';
 
-const plate = path.resolve(import.meta.dirname, '../../../demo/plates/portrait.png');
+const plate = path.resolve(import.meta.dirname, '../testing/portrait.png');
 const WIDTH = 900;
 /** A place where four of the cells meet that are mended one by one. */
 const CORNER = 256;
