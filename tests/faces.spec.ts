@@ -165,7 +165,7 @@ test('faces are restored by other pictures on the command line', async ({}, info
 
 test('a face of a film is followed, and restored along its shot', async ({ page, server }, info) => {
   const clip = info.outputPath('A walk past.mkv');
-  const moved = "scale=480:-2,crop=320:240:x='20+2*n':y=40,noise=alls=14:allf=t,format=yuv420p";
+  const moved = "scale=480:-2,crop=320:240:x='20+2*n':y=40,noise=alls=6:allf=t,format=yuv420p";
   ffmpeg('-loop', '1', '-i', path.join(ROOT, 'demo/plates/couple.png'), '-vf', moved, '-frames:v', '24', '-c:v', 'ffv1', clip);
   const { items } = await collectionWith(server, 'Films', clip);
   await page.goto(`${server.url}/items/${items[0].id}`);
